@@ -1,0 +1,91 @@
+#include "bare_convolutions.h"
+
+#include <algorithm>
+#include <chrono>
+#include <cstring>
+#include <dnnl.hpp>
+
+namespace bench {
+namespace {
+
+using dnnl::memory;
+using Type = memory::data_type;
+using Tag = memory::format_tag;
+
+constexpr int kRuns = 9;
+
+memory zeroed(const memory::desc& description, const dnnl::engine& engine) {
+  memory m(description, engine);
+  std::memset(m.get_data_handle(), 0, description.get_size());
+  return m;
+}
+
+template <typename Run>
+double best(const Run& run) {
+  double least = 1e9;
+  for (int i = 0; i < kRuns; ++i) {
+    const auto begin = std::chrono::steady_clock::now();
+    run();
+    least = std::min(least, std::chrono::duration<double>(std::chrono::steady_clock::now() - begin).count());
+  }
+  return least;
+}
+
+double one(const jugendstil::Convolution& conv, memory::dim width, memory::dim height, Type type,
+           const dnnl::engine& engine) {
+  dnnl::stream stream(engine);
+  const memory::dim k = conv.kernel;
+  const memory::dims pad{k / 2, k / 2};
+  const memory::desc x({1, conv.inputs, height, width}, type, Tag::any);
+  const memory::desc w({conv.outputs, conv.inputs, k, k}, type, Tag::any);
+  const memory::desc b({conv.outputs}, Type::f32, Tag::x);
+  const memory::desc y({1, conv.outputs, height, width}, type, Tag::any);
+  const auto direct = dnnl::algorithm::convolution_direct;
+  const dnnl::convolution_forward::primitive_desc forward(
+      dnnl::convolution_forward::desc(dnnl::prop_kind::forward_training, direct, x, w, b, y, {1, 1}, pad,
+                                      pad),
+      engine);
+  const dnnl::convolution_backward_data::primitive_desc backward(
+      dnnl::convolution_backward_data::desc(direct, x, w, y, {1, 1}, pad, pad), engine, forward);
+  const auto source = zeroed(forward.src_desc(), engine);
+  const auto weights = zeroed(forward.weights_desc(), engine);
+  const auto bias = zeroed(forward.bias_desc(), engine);
+  const auto target = zeroed(forward.dst_desc(), engine);
+  const auto sourceGradient = zeroed(backward.diff_src_desc(), engine);
+  const auto backwardWeights = zeroed(backward.weights_desc(), engine);
+  const auto targetGradient = zeroed(backward.diff_dst_desc(), engine);
+  dnnl::convolution_forward f(forward);
+  dnnl::convolution_backward_data g(backward);
+  return best([&] {
+           f.execute(stream, {{DNNL_ARG_SRC, source},
+                              {DNNL_ARG_WEIGHTS, weights},
+                              {DNNL_ARG_BIAS, bias},
+                              {DNNL_ARG_DST, target}});
+           stream.wait();
+         }) +
+         best([&] {
+           g.execute(stream, {{DNNL_ARG_DIFF_SRC, sourceGradient},
+                              {DNNL_ARG_WEIGHTS, backwardWeights},
+                              {DNNL_ARG_DIFF_DST, targetGradient}});
+           stream.wait();
+         });
+}
+
+}  // namespace
+
+double bareConvolutions(const jugendstil::Chain& chain, int width, int height,
+                        jugendstil::Precision precision) {
+  const dnnl::engine engine(dnnl::engine::kind::cpu, 0);
+  double sum = 0;
+  for (const jugendstil::Convolution& conv : chain.convolutions) {
+    if (conv.poolBefore) {
+      width /= 2;
+      height /= 2;
+    }
+    sum +=
+        one(conv, width, height, precision == jugendstil::Precision::half ? Type::bf16 : Type::f32, engine);
+  }
+  return sum;
+}
+
+}  // namespace bench

@@ -1,0 +1,156 @@
+// The project's bars of speed and memory, one line each: jugendstil_bars
+#include <fmt/format.h>
+#include <sys/resource.h>
+#include <sys/wait.h>
+#include <unistd.h>
+
+#include <algorithm>
+#include <chrono>
+#include <cmath>
+#include <functional>
+
+#include "bare_convolutions.h"
+#include "image/parallel.h"
+#include "image/picture_file.h"
+#include "paint/easel.h"
+
+namespace {
+
+using namespace jugendstil;
+using Clock = std::chrono::steady_clock;
+
+double since(Clock::time_point begin) { return std::chrono::duration<double>(Clock::now() - begin).count(); }
+
+struct Material {
+  Chain chain;
+  Image photo;
+  std::vector<PaintReference> references;
+};
+
+Material load() {
+  const std::string root = JUGENDSTIL_SHARE_SOURCE;
+  return {readOnnx(root + "/networks/filigree.onnx"),
+          readPicture(root + "/demo/photos/palm_house.jpg").image,
+          {{readPicture(root + "/demo/references/evening_impasto.jpg").image, 1}}};
+}
+
+// A level whose canvas, margin included, has exactly this size.
+LevelPlan canvasOf(int width, int height) {
+  LevelPlan plan;
+  plan.picture = {width, height};
+  plan.canvas = plan.picture;
+  plan.steps = 1000;
+  return plan;
+}
+
+struct StepTime {
+  double best;
+  double median;
+};
+
+// Whole optimisation steps: pyramid, forward, all losses, backward, update.
+StepTime stepTime(const Material& m, int width, int height, Precision precision, int threads,
+                  MeasureKind measure = MeasureKind::gram) {
+  setThreads(threads);
+  PaintSettings settings;
+  settings.precision = precision == Precision::half ? PrecisionChoice::half : PrecisionChoice::full;
+  settings.measure = measure;
+  Easel easel(m.chain, m.photo, m.references, canvasOf(width, height), settings);
+  LevelRun run(easel, resizePhoto(m.photo, width, height));
+  std::vector<double> times;
+  LossTerms loss;
+  for (int i = 0; i < 25; ++i) {
+    const auto begin = Clock::now();
+    run.step(i, static_cast<std::uint64_t>(i), loss);
+    if (i >= 5) times.push_back(since(begin));
+  }
+  std::sort(times.begin(), times.end());
+  setThreads(0);
+  return {times.front(), times[times.size() / 2]};
+}
+
+void report(const std::string& what, double value, const std::string& unit, double bar, bool atMost) {
+  fmt::print("{:<58} {:8.2f} {:<6} bar {} {:<6} {}\n", what, value, unit, atMost ? "<=" : ">=", bar,
+             (atMost ? value <= bar : value >= bar) ? "met" : "MISSED");
+  std::fflush(stdout);
+}
+
+double finalLoss(const Material& m, PrecisionChoice precision) {
+  PaintSettings settings;
+  settings.precision = precision;
+  settings.longEdge = 256;
+  return paint(m.chain, m.photo, m.references, nullptr, settings, {}).loss.total();
+}
+
+double paintTime(const Material& m, int longEdge, const Image& photo) {
+  PaintSettings settings;
+  settings.longEdge = longEdge;
+  const auto begin = Clock::now();
+  paint(m.chain, photo, m.references, nullptr, settings, {});
+  return since(begin);
+}
+
+// Peak resident memory of a fresh process that runs the work, in MB.
+double peakMemory(const std::function<void()>& work) {
+  const pid_t child = fork();
+  if (child == 0) {
+    work();
+    _exit(0);
+  }
+  int status = 0;
+  rusage usage{};
+  wait4(child, &status, 0, &usage);
+  return static_cast<double>(usage.ru_maxrss) / 1024;
+}
+
+Image fourToThree(const Image& photo) { return crop(photo, 0, 0, photo.height * 4 / 3, photo.height); }
+
+}  // namespace
+
+int main() {
+  // First, while this process is still small and has no threads for the child to miss.
+  const double memory = peakMemory([] {
+    const Material m = load();
+    setThreads(2);
+    PaintSettings settings;
+    settings.longEdge = 1024;
+    settings.steps = {4};
+    paint(m.chain, fourToThree(m.photo), m.references, nullptr, settings, {});
+  });
+  report("peak memory of painting 1024x768", memory, "MB", 900, true);
+
+  const Material m = load();
+  const bool half = processorHasHalf();
+  StepTime full{};
+  StepTime fast{};
+  for (const Precision precision : {Precision::full, Precision::half}) {
+    if (precision == Precision::half && !half) continue;
+    const char* name = precision == Precision::half ? "bf16" : "f32";
+    setThreads(2);
+    const double bare = bench::bareConvolutions(m.chain, 512, 384, precision);
+    const StepTime step = stepTime(m, 512, 384, precision, 2);
+    (precision == Precision::half ? fast : full) = step;
+    fmt::print("{}: bare convolutions {:.1f} ms, step best {:.1f} ms, median {:.1f} ms\n", name, bare * 1e3,
+               step.best * 1e3, step.median * 1e3);
+    report(fmt::format("step at 512x384, {}, against bare convolutions", name), step.best / bare, "times",
+           precision == Precision::half ? 2.0 : 1.25, true);
+    const StepTime single = stepTime(m, 512, 384, precision, 1);
+    report(fmt::format("two threads against one, {}", name), single.median / step.median, "times", 1.7,
+           false);
+  }
+  if (half) report("bf16 step against f32", full.median / fast.median, "times", 6, false);
+  for (const MeasureKind kind : {MeasureKind::moments, MeasureKind::sliced}) {
+    const StepTime step = stepTime(m, 512, 384, half ? Precision::half : Precision::full, 2, kind);
+    fmt::print("{} step against gram: {:.2f} times\n", nameOf(kind),
+               step.median / (half ? fast : full).median);
+  }
+  setThreads(2);
+  if (half) {
+    const double a = finalLoss(m, PrecisionChoice::full);
+    const double b = finalLoss(m, PrecisionChoice::half);
+    report("final loss, bf16 from f32", 100 * std::fabs(b - a) / a, "%", 2, true);
+  }
+  report("painting 768x576 with the default settings", paintTime(m, 768, fourToThree(m.photo)), "s", 30,
+         true);
+  return 0;
+}

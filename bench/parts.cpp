@@ -1,0 +1,115 @@
+// Times of single parts of a step at 512x384, with Google Benchmark: jugendstil_parts
+#include <benchmark/benchmark.h>
+
+#include "image/parallel.h"
+#include "image/picture_file.h"
+#include "paint/easel.h"
+
+namespace {
+
+using namespace jugendstil;
+
+constexpr int kWidth = 512;
+constexpr int kHeight = 384;
+
+const Chain& chain() {
+  static const Chain loaded = readOnnx(std::string(JUGENDSTIL_SHARE_SOURCE) + "/networks/filigree.onnx");
+  return loaded;
+}
+
+Planes planes() {
+  Planes p(kWidth, kHeight);
+  for (std::size_t c = 0; c < 3; ++c) {
+    for (std::size_t i = 0; i < p.area(); ++i)
+      p.plane[c][i] = static_cast<float>((i * 2654435761U + c * 97U) % 1000U) / 1000.0F;
+  }
+  return p;
+}
+
+Precision precision() { return chosenPrecision(PrecisionChoice::automatic); }
+
+Evaluator evaluator() {
+  std::vector<std::size_t> bands;
+  for (std::size_t b = 0; b < chain().bands.size(); ++b) bands.push_back(b);
+  return {chain(), kWidth, kHeight, precision(), bands};
+}
+
+void forward(benchmark::State& state) {
+  Evaluator e = evaluator();
+  const Planes p = planes();
+  for (auto _ : state) e.forward(p.plane[0], p.plane[1], p.plane[2]);
+}
+
+void backwardAlone(benchmark::State& state) {
+  Evaluator e = evaluator();
+  Planes p = planes();
+  e.forward(p.plane[0], p.plane[1], p.plane[2]);
+  for (auto _ : state) e.backward([](std::size_t, BandGradient&) {}, p.plane[0], p.plane[1], p.plane[2]);
+}
+
+void grams(benchmark::State& state) {
+  Evaluator e = evaluator();
+  const Planes p = planes();
+  e.forward(p.plane[0], p.plane[1], p.plane[2]);
+  for (auto _ : state) {
+    for (const std::string& name : chain().styleBands)
+      benchmark::DoNotOptimize(e.gram(chain().bandIndex(name)));
+  }
+}
+
+void content(benchmark::State& state) {
+  Evaluator e = evaluator();
+  const Planes p = planes();
+  e.forward(p.plane[0], p.plane[1], p.plane[2]);
+  const auto kind = static_cast<ContentKind>(state.range(0));
+  const auto term = makeContent(kind, e, chain().bandIndex("subject"), 1);
+  for (auto _ : state) benchmark::DoNotOptimize(term->value(e));
+}
+
+void colour(benchmark::State& state) {
+  const Planes p = planes();
+  Planes gradient(kWidth, kHeight);
+  ColourTerm term(colourSamples({p}, {1.0}, 32768), 1);
+  std::uint64_t step = 0;
+  for (auto _ : state) benchmark::DoNotOptimize(term.evaluate(p, 1, ++step, gradient));
+}
+
+void smooth(benchmark::State& state) {
+  const Planes p = planes();
+  Planes gradient(kWidth, kHeight);
+  for (auto _ : state) benchmark::DoNotOptimize(smoothness(p, 0.3, 1.0, gradient));
+}
+
+void pyramid(benchmark::State& state) {
+  const Pyramid pyramid(kWidth, kHeight);
+  Planes p = planes();
+  auto coefficients = pyramid.decompose(p);
+  for (auto _ : state) {
+    pyramid.reconstruct(coefficients, p);
+    pyramid.pullBack(p, coefficients);
+  }
+}
+
+void adam(benchmark::State& state) {
+  const Pyramid pyramid(kWidth, kHeight);
+  std::vector<float> x(pyramid.size(), 0.5F);
+  const std::vector<float> g(pyramid.size(), 0.001F);
+  Adam solver(x.size(), {});
+  for (auto _ : state) {
+    solver.beginStep();
+    for (const auto& r : pyramid.ranges()) solver.move(x, g, r.begin, r.end, 0.001F);
+  }
+}
+
+BENCHMARK(forward)->Unit(benchmark::kMillisecond)->UseRealTime();
+BENCHMARK(backwardAlone)->Unit(benchmark::kMillisecond)->UseRealTime();
+BENCHMARK(grams)->Unit(benchmark::kMillisecond)->UseRealTime();
+BENCHMARK(content)->Arg(0)->Arg(1)->Unit(benchmark::kMillisecond)->UseRealTime();
+BENCHMARK(colour)->Unit(benchmark::kMillisecond)->UseRealTime();
+BENCHMARK(smooth)->Unit(benchmark::kMillisecond)->UseRealTime();
+BENCHMARK(pyramid)->Unit(benchmark::kMillisecond)->UseRealTime();
+BENCHMARK(adam)->Unit(benchmark::kMillisecond)->UseRealTime();
+
+}  // namespace
+
+BENCHMARK_MAIN();

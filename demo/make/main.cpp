@@ -1,0 +1,35 @@
+// Makes the demo's pictures: make_demo references DIR | make_demo photo RENDER.png OUT.jpg SEED
+#include <cstdio>
+#include <cstdlib>
+#include <filesystem>
+#include <string>
+
+#include "image/error.h"
+#include "image/picture_file.h"
+#include "pictures.h"
+
+int main(int count, char** words) {
+  using jugendstil::Depth;
+  using jugendstil::writePicture;
+  const std::string what = count > 1 ? words[1] : "";
+  try {
+    if (what == "references" && count == 3) {
+      const std::filesystem::path folder = words[2];
+      writePicture(folder / "evening_impasto.jpg", demo::paintImpasto(), Depth::eight);
+      writePicture(folder / "sun_lily_mosaic.jpg", demo::layMosaic(), Depth::eight);
+      writePicture(folder / "moon_linocut.jpg", demo::cutLino(), Depth::eight);
+      return 0;
+    }
+    if (what == "photo" && count == 5) {
+      const auto render = jugendstil::readPicture(words[2]);
+      writePicture(words[3], demo::photographed(render.image, static_cast<unsigned>(std::atoi(words[4]))),
+                   Depth::eight);
+      return 0;
+    }
+  } catch (const jugendstil::Error& e) {
+    std::fprintf(stderr, "make_demo: %s\n", e.what());
+    return 1;
+  }
+  std::fprintf(stderr, "usage: make_demo references DIR | make_demo photo RENDER OUT SEED\n");
+  return 2;
+}

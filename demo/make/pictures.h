@@ -1,0 +1,16 @@
+// The pictures of the Palmarium's workshop.
+#pragma once
+
+#include "image/image.h"
+
+namespace demo {
+
+jugendstil::Image paintImpasto();  // "Evening at the lily pond", oil
+jugendstil::Image layMosaic();     // "The sun lily", glass tesserae
+jugendstil::Image cutLino();       // "Moon over the garden", linocut in two inks
+
+// A rendered scene as a camera would have seen it: soft lens, fall-off to the corners, grain of a small
+// sensor.
+jugendstil::Image photographed(const jugendstil::Image& render, unsigned seed);
+
+}  // namespace demo

@@ -1,0 +1,80 @@
+#!/usr/bin/env bash
+# The one script: ./do demo | test | build | bench | format | figures | sanitize | package | demo-pictures
+set -euo pipefail
+cd "$(dirname "$0")"
+
+packages=(g++ cmake ninja-build pkg-config ccache clang-format
+  libdnnl-dev libopenimageio-dev libonnx-dev libprotobuf-dev protobuf-compiler liblcms2-dev libeigen3-dev
+  zlib1g-dev libtomlplusplus-dev libfmt-dev nlohmann-json3-dev libboost-program-options-dev
+  libgtest-dev libgmock-dev libbenchmark-dev fonts-dejavu-core)
+
+install_missing() {
+  local missing=()
+  for p in "$@"; do
+    dpkg-query -W -f='${db:Status-Status}' "$p" 2>/dev/null | grep -qx installed || missing+=("$p")
+  done
+  [ ${#missing[@]} -eq 0 ] && return
+  if [ "$(id -u)" -ne 0 ]; then
+    echo "These packages are missing. Install them and try again:" >&2
+    echo "  sudo apt-get install --no-install-recommends ${missing[*]}" >&2
+    exit 1
+  fi
+  echo "installing ${missing[*]}"
+  apt-get update -qq
+  DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends "${missing[@]}" >/dev/null
+}
+
+build() { # preset
+  install_missing "${packages[@]}"
+  # A compiler cache speeds a second build up and is in nobody's way on the first.
+  cmake --preset "$1" -DCMAKE_CXX_COMPILER_LAUNCHER=ccache "${@:2}" >/dev/null
+  cmake --build --preset "$1"
+}
+
+format() { # extra arguments of clang-format
+  git ls-files -co --exclude-standard '*.cpp' '*.h' | xargs clang-format "$@"
+}
+
+case "${1:-}" in
+  build) build release ;;
+  demo)
+    build release
+    build/release/jugendstil demo build/demo --force "${@:2}"
+    echo "open build/demo/sheet.png" ;;
+  test)
+    build release
+    ctest --preset release ;;
+  sanitize)
+    build asan-ubsan
+    ctest --preset asan-ubsan ;;
+  bench)
+    build release
+    build/release/bench/jugendstil_bars
+    build/release/bench/jugendstil_parts ;;
+  format)
+    install_missing clang-format
+    format -i ;;
+  check-format)
+    install_missing clang-format
+    format --dry-run --Werror ;;
+  figures)
+    build release
+    build/release/jugendstil demo build/figures --force
+    build/release/bench/jugendstil_figures build/figures docs/screenshots ;;
+  package)
+    build release
+    (cd build/release && cpack -G DEB) ;;
+  demo-pictures)
+    install_missing povray povray-includes
+    build release -DJUGENDSTIL_DEMO_MAKE=ON
+    mkdir -p build/scenes
+    for scene in palm_house potting_bench; do
+      (cd demo/make/scenes && povray -D "+I$scene.pov" "+O../../../build/scenes/$scene.png" +W1280 +H853 +A0.12 +AM2 +R2 +FN16)
+    done
+    build/release/demo/make/make_demo photo build/scenes/palm_house.png demo/photos/palm_house.jpg 1
+    build/release/demo/make/make_demo photo build/scenes/potting_bench.png demo/photos/potting_bench.jpg 2
+    build/release/demo/make/make_demo references demo/references ;;
+  *)
+    sed -n '2s/^# //p' "$0" >&2
+    exit 2 ;;
+esac

@@ -1,0 +1,96 @@
+#include "cli/options.h"
+
+#include <fmt/format.h>
+
+#include <charconv>
+#include <cmath>
+
+#include "image/error.h"
+
+namespace jugendstil::cli {
+
+namespace fs = std::filesystem;
+
+po::options_description paintSettingOptions() {
+  po::options_description options("Settings (each can also stand in a recipe)", 100, 60);
+  for (const SettingInfo& info : paintSettingTable()) {
+    options.add_options()(info.name.c_str(), po::value<std::string>()->value_name(info.value),
+                          info.help.c_str());
+  }
+  return options;
+}
+
+void applyGiven(const po::variables_map& given, PaintSettings& settings) {
+  for (const SettingInfo& info : paintSettingTable()) {
+    if (given.count(info.name) == 0) continue;
+    try {
+      setPaintSetting(settings, info.name, given[info.name].as<std::string>());
+    } catch (const UsageError& e) {
+      throw UsageError(fmt::format("--{}", e.what()));
+    }
+  }
+}
+
+po::options_description reportOptions() {
+  po::options_description options("Running", 100, 60);
+  options.add_options()("force,f", "replace files that exist")(
+      "dry-run", "say what would be done, how long it takes and how much memory, and stop")(
+      "quiet,q", "no progress, only the result or the error")(
+      "progress", po::value<std::string>()->value_name("auto|bar|lines|json"),
+      "how progress is shown (auto)")("help,h", "this text");
+  return options;
+}
+
+po::variables_map parseWords(const Words& words, const po::options_description& options,
+                             const po::positional_options_description& positions,
+                             const std::string& command) {
+  // Guessing abbreviations would let a typo pass for something else.
+  const int style = po::command_line_style::unix_style ^ po::command_line_style::allow_guessing;
+  po::variables_map given;
+  try {
+    po::store(po::command_line_parser(words).options(options).positional(positions).style(style).run(),
+              given);
+  } catch (const po::unknown_option& e) {
+    std::vector<std::string> known;
+    for (const auto& option : options.options()) known.push_back("--" + option->long_name());
+    const std::string near = nearestWord(e.get_option_name(), known);
+    throw UsageError(fmt::format("{} has no option {}{}; see jugendstil {} --help", command,
+                                 e.get_option_name(),
+                                 near.empty() ? "" : fmt::format(", did you mean {}?", near), command));
+  } catch (const po::invalid_command_line_syntax& e) {
+    throw UsageError(fmt::format("{} needs a value; see jugendstil {} --help", e.get_option_name(), command));
+  } catch (const po::too_many_positional_options_error&) {
+    throw UsageError(
+        fmt::format("{} takes one input; put each further word behind its option (see jugendstil {} --help)",
+                    command, command));
+  } catch (const po::error& e) {
+    throw UsageError(fmt::format("{}; see jugendstil {} --help", e.what(), command));
+  }
+  return given;
+}
+
+ReferenceWord parseReference(const std::string& word) {
+  const auto at = word.rfind('@');
+  if (at == std::string::npos || at == 0 || fs::exists(word)) return {word, 1};
+  const std::string number = word.substr(at + 1);
+  double share = 0;
+  const auto [end, error] = std::from_chars(number.data(), number.data() + number.size(), share);
+  if (error != std::errc() || end != number.data() + number.size() || !(share > 0) || !std::isfinite(share)) {
+    throw UsageError(fmt::format("--after {}: the share behind @ is a number above 0, like @3", word));
+  }
+  return {word.substr(0, at), share};
+}
+
+fs::path shareFolder() {
+  std::error_code code;
+  const fs::path program = fs::read_symlink("/proc/self/exe", code);
+  const fs::path candidates[] = {program.parent_path().parent_path() / "share" / "jugendstil",
+                                 JUGENDSTIL_SHARE_INSTALLED, JUGENDSTIL_SHARE_SOURCE};
+  for (const fs::path& folder : candidates) {
+    if (fs::exists(folder / "networks" / "filigree.onnx", code)) return folder;
+  }
+  throw Error(
+      "the feature network networks/filigree.onnx is missing from this installation; install it again");
+}
+
+}  // namespace jugendstil::cli

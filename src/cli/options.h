@@ -1,0 +1,39 @@
+// Command lines: Boost.Program_options with the settings table, and messages in our words.
+#pragma once
+
+#include <boost/program_options.hpp>
+#include <filesystem>
+#include <string>
+
+#include "cli/command.h"
+#include "paint/painter.h"
+#include "paint/settings.h"
+
+namespace jugendstil::cli {
+
+namespace po = boost::program_options;
+
+// Every paint setting as a long option taking text.
+po::options_description paintSettingOptions();
+
+// Applies those that were given.
+void applyGiven(const po::variables_map& given, PaintSettings& settings);
+
+// How a command reports while it works.
+po::options_description reportOptions();
+
+// Parses; unknown options and missing values become a UsageError that offers the nearest option.
+po::variables_map parseWords(const Words& words, const po::options_description& options,
+                             const po::positional_options_description& positions, const std::string& command);
+
+// REF or REF@SHARE. A file that is called like that with the @ wins.
+struct ReferenceWord {
+  std::filesystem::path path;
+  double share = 1;
+};
+ReferenceWord parseReference(const std::string& word);
+
+// The folder with networks/ and demo/: beside the program where installed, else where it was built.
+std::filesystem::path shareFolder();
+
+}  // namespace jugendstil::cli

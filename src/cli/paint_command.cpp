@@ -1,0 +1,153 @@
+#include <fmt/format.h>
+
+#include <iostream>
+
+#include "cli/options.h"
+#include "cli/paint_job.h"
+#include "image/atomic_file.h"
+#include "image/error.h"
+
+namespace jugendstil::cli {
+namespace {
+
+constexpr std::size_t kMaxRecipe = std::size_t{1} << 20;
+
+po::options_description fileOptions() {
+  po::options_description options("Files", 100, 60);
+  options.add_options()("photo", po::value<std::string>()->value_name("PHOTO"),
+                        "the photo to paint (the first plain word)")(
+      "after,a", po::value<std::vector<std::string>>()->value_name("REF[@SHARE]"),
+      "a reference, and its share where there are several; may be given again")(
+      "output,o", po::value<std::string>()->value_name("OUT"),
+      "the picture to write: .png, .jpg, .tif, .webp or .exr")(
+      "recipe", po::value<std::string>()->value_name("FILE"),
+      "take settings (and references) from a recipe; options given here win")(
+      "network", po::value<std::string>()->value_name("FILE"), "another feature network (ONNX)");
+  return options;
+}
+
+void printPaintHelp(const po::options_description& options) {
+  std::cout << "usage: jugendstil paint PHOTO --after REF -o OUT [options]\n\n"
+               "Repaints a photo in the manner of one or more reference pictures.\n\n"
+               "  jugendstil paint palm_house.jpg --after evening.jpg -o palm_evening.png\n"
+               "  jugendstil paint bench.tif --after mosaic.jpg@3 --after lino.jpg@1 --likeness 70 --stroke "
+               "1.5 -o bench.tif\n"
+            << options;
+}
+
+void printRedoHelp(const po::options_description& options) {
+  std::cout
+      << "usage: jugendstil redo RECIPE [-o OUT] [options]\n\n"
+         "Runs a recipe again: the same bytes on the same machine, or a variation where an option is given.\n"
+         "Without -o the picture goes beside the recipe, with \"-again\" behind its name.\n\n"
+         "  jugendstil redo palm_evening.recipe.toml\n"
+         "  jugendstil redo palm_evening.recipe.toml --likeness 30 -o palm_freer.png\n"
+      << options;
+}
+
+void takeStart(Recipe& recipe, const po::variables_map& given) {
+  if (given.count("start") != 0) recipe.start.reset();
+  if (recipe.start) {
+    recipe.settings.start = recipe.start->path.string();
+  } else if (recipe.settings.start != "photo") {
+    recipe.start = RecipeInput{recipe.settings.start, "", 1};
+  }
+}
+
+void takeFiles(Recipe& recipe, const po::variables_map& given) {
+  if (given.count("photo") != 0) recipe.photo = RecipeInput{given["photo"].as<std::string>(), "", 1};
+  if (given.count("after") != 0) {
+    recipe.references.clear();
+    for (const std::string& word : given["after"].as<std::vector<std::string>>()) {
+      const ReferenceWord r = parseReference(word);
+      recipe.references.push_back({r.path, "", r.share});
+    }
+  }
+  if (given.count("network") != 0) recipe.network = RecipeInput{given["network"].as<std::string>(), "", 1};
+  if (!recipe.network) recipe.network = RecipeInput{shareFolder() / "networks" / "filigree.onnx", "", 1};
+}
+
+PaintJob jobFrom(Recipe recipe, const po::variables_map& given) {
+  PaintJob job;
+  applyGiven(given, recipe.settings);
+  takeStart(recipe, given);
+  takeFiles(recipe, given);
+  job.recipe = std::move(recipe);
+  job.force = given.count("force") != 0;
+  job.dryRun = given.count("dry-run") != 0;
+  job.quiet = given.count("quiet") != 0;
+  job.progress =
+      progressStyle(given.count("progress") != 0 ? given["progress"].as<std::string>() : "auto", job.quiet);
+  if (given.count("output") != 0) job.output = given["output"].as<std::string>();
+  return job;
+}
+
+Recipe readRecipe(const std::string& path) { return parseRecipe(readFile(path, kMaxRecipe), path); }
+
+}  // namespace
+
+int paintCommand(const Words& words) {
+  const auto settings = paintSettingOptions();
+  auto all = fileOptions();
+  all.add(settings).add(reportOptions());
+  po::positional_options_description positions;
+  positions.add("photo", 1);
+  const auto given = parseWords(words, all, positions, "paint");
+  if (given.count("help") != 0) {
+    printPaintHelp(all);
+    return 0;
+  }
+  Recipe recipe;
+  if (given.count("recipe") != 0) {
+    recipe = readRecipe(given["recipe"].as<std::string>());
+    // A preset brings settings and, where none are given, references; not another picture's photo.
+    recipe.photo.reset();
+    recipe.result.reset();
+  }
+  const PaintJob job = jobFrom(std::move(recipe), given);
+  if (!job.recipe.photo) throw UsageError("paint needs a photo: jugendstil paint PHOTO --after REF -o OUT");
+  if (job.recipe.references.empty()) throw UsageError("paint needs a reference: add --after REF");
+  if (job.output.empty()) throw UsageError("paint needs a place for the result: add -o OUT.png");
+  return runPaintJob(job);
+}
+
+int redoCommand(const Words& words) {
+  const auto settings = paintSettingOptions();
+  po::options_description all("Files", 100, 60);
+  all.add_options()("recipe", po::value<std::string>()->value_name("RECIPE"),
+                    "the recipe (the first plain word)")(
+      "photo", po::value<std::string>()->value_name("PHOTO"), "another photo, or where the photo lies now")(
+      "after,a", po::value<std::vector<std::string>>()->value_name("REF[@SHARE]"),
+      "other references, or where they lie now")("output,o", po::value<std::string>()->value_name("OUT"),
+                                                 "the picture to write")(
+      "network", po::value<std::string>()->value_name("FILE"), "another feature network (ONNX)");
+  all.add(settings).add(reportOptions());
+  po::positional_options_description positions;
+  positions.add("recipe", 1);
+  const auto given = parseWords(words, all, positions, "redo");
+  if (given.count("help") != 0) {
+    printRedoHelp(all);
+    return 0;
+  }
+  if (given.count("recipe") == 0) throw UsageError("redo needs a recipe: jugendstil redo OUT.recipe.toml");
+  const std::filesystem::path file = given["recipe"].as<std::string>();
+  Recipe recipe = readRecipe(file.string());
+  if (recipe.result && recipe.result->version != JUGENDSTIL_VERSION && given.count("quiet") == 0) {
+    fmt::print(stderr, "note: the recipe is of version {}, this is {}; the result may differ\n",
+               recipe.result->version, JUGENDSTIL_VERSION);
+  }
+  recipe.result.reset();
+  const std::filesystem::path picture = recipe.picture.empty()
+                                            ? std::filesystem::path("painting.png")
+                                            : std::filesystem::path(recipe.picture).filename();
+  PaintJob job = jobFrom(std::move(recipe), given);
+  if (!job.recipe.photo) throw UsageError(fmt::format("{} names no photo; add --photo FILE", file.string()));
+  if (job.recipe.references.empty())
+    throw UsageError(fmt::format("{} names no reference; add --after FILE", file.string()));
+  if (job.output.empty()) {
+    job.output = file.parent_path() / (picture.stem().string() + "-again" + picture.extension().string());
+  }
+  return runPaintJob(job);
+}
+
+}  // namespace jugendstil::cli

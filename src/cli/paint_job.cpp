@@ -1,0 +1,198 @@
+#include "cli/paint_job.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <nlohmann/json.hpp>
+
+#include "cli/interrupt.h"
+#include "image/atomic_file.h"
+#include "image/checksum.h"
+#include "image/error.h"
+#include "image/parallel.h"
+#include "image/picture_file.h"
+#include "paint/estimate.h"
+
+namespace jugendstil::cli {
+namespace {
+
+namespace fs = std::filesystem;
+
+void requireFree(const fs::path& path, bool force) {
+  std::error_code code;
+  if (!force && fs::exists(path, code)) {
+    throw Error(fmt::format("{} exists already; add --force to replace it, or choose another name with -o",
+                            path.string()));
+  }
+}
+
+fs::path snapshotPath(const fs::path& output, int step) {
+  return output.parent_path() /
+         fmt::format("{}.step-{:05}{}", output.stem().string(), step, output.extension().string());
+}
+
+struct Inputs {
+  Chain chain;
+  Picture photo;
+  std::vector<PaintReference> references;
+  Image start;
+};
+
+// A recipe run again says when it is not given the files it was made from.
+void fingerprint(RecipeInput& input, const char* what, bool quiet) {
+  const std::string now = fileChecksum(input.path);
+  if (!input.checksum.empty() && input.checksum != now && !quiet) {
+    fmt::print(stderr, "note: the {} {} is not the file the recipe was made with; the result will differ\n",
+               what, input.path.string());
+  }
+  input.checksum = now;
+}
+
+Inputs readInputs(Recipe& recipe, bool quiet) {
+  Inputs inputs;
+  fingerprint(*recipe.photo, "photo", quiet);
+  inputs.photo = readPicture(recipe.photo->path);
+  for (RecipeInput& r : recipe.references) {
+    fingerprint(r, "reference", quiet);
+    inputs.references.push_back({rgbOf(readPicture(r.path).image), r.share});
+  }
+  if (recipe.start) {
+    fingerprint(*recipe.start, "start", quiet);
+    inputs.start = rgbOf(readPicture(recipe.start->path).image);
+  }
+  fingerprint(*recipe.network, "network", quiet);
+  inputs.chain = readOnnx(recipe.network->path);
+  return inputs;
+}
+
+std::string names(const std::vector<RecipeInput>& references) {
+  std::string text;
+  for (const RecipeInput& r : references) {
+    text += (text.empty() ? "" : " and ") + r.path.filename().string();
+    if (references.size() > 1) text += fmt::format(" @{}", r.share);
+  }
+  return text;
+}
+
+std::string planLine(const Recipe& recipe, const Picture& photo, const PaintPlan& plan) {
+  const Size size = plan.levels.back().picture;
+  int steps = 0;
+  for (const LevelPlan& level : plan.levels) steps += level.steps;
+  const bool half = chosenPrecision(recipe.settings.precision) == Precision::half;
+  return fmt::format("painting {} ({}x{}) after {}: {}x{}, {} level{}, {} steps, {} precision",
+                     recipe.photo->path.filename().string(), photo.image.width, photo.image.height,
+                     names(recipe.references), size.width, size.height, plan.levels.size(),
+                     plan.levels.size() == 1 ? "" : "s", steps, half ? "half" : "full");
+}
+
+void printPlan(const PaintJob& job, const Inputs& inputs, const PaintPlan& plan) {
+  fmt::print("{}\n", planLine(job.recipe, inputs.photo, plan));
+  for (std::size_t i = 0; i < plan.levels.size(); ++i) {
+    const LevelPlan& level = plan.levels[i];
+    fmt::print("  level {}: {}x{}, {} steps\n", i + 1, level.picture.width, level.picture.height,
+               level.steps);
+  }
+  for (const SettingInfo& info : paintSettingTable()) {
+    fmt::print("  {} = {}\n", info.name, paintSettingText(job.recipe.settings, info.name));
+  }
+  fmt::print("memory: about {} MB\n", plan.memory >> 20);
+  fmt::print("time: about {}\n", duration(estimateSeconds(inputs.chain, inputs.photo.image, inputs.references,
+                                                          job.recipe.settings)));
+  fmt::print("would write {} and {}\n", job.output.string(), recipePathFor(job.output).string());
+}
+
+Depth outputDepth(const Picture& photo) {
+  return photo.depth == Depth::eight ? Depth::eight : Depth::sixteen;
+}
+
+Image withAlphaOf(const Picture& photo, const Image& painting) {
+  if (photo.image.channels != 4) return painting;
+  const Image alpha = resizePhoto(photo.image, painting.width, painting.height);
+  Image out(painting.width, painting.height, 4);
+  for (std::size_t i = 0; i < out.area(); ++i) {
+    for (std::size_t c = 0; c < 3; ++c) out.pixels[i * 4 + c] = painting.pixels[i * 3 + c];
+    out.pixels[i * 4 + 3] = std::clamp(alpha.pixels[i * 4 + 3], 0.0F, 1.0F);
+  }
+  return out;
+}
+
+void tellResult(const PaintJob& job, const PaintResult& result, double seconds) {
+  const fs::path recipe = recipePathFor(job.output);
+  if (job.progress == ProgressStyle::json) {
+    const nlohmann::json object{{"event", result.finished ? "done" : "stopped"},
+                                {"file", job.output.string()},
+                                {"recipe", recipe.string()},
+                                {"width", result.picture.width},
+                                {"height", result.picture.height},
+                                {"seconds", seconds},
+                                {"loss", result.loss.total()}};
+    fmt::print("{}\n", object.dump());
+    return;
+  }
+  if (result.finished) {
+    fmt::print("{}: {}x{}, painted in {}\n", job.output.string(), result.picture.width, result.picture.height,
+               duration(seconds));
+    return;
+  }
+  fmt::print("{}: {}x{}, stopped at level {} of {}, step {} of {}, after {}; unfinished\n",
+             job.output.string(), result.picture.width, result.picture.height, result.last.level + 1,
+             result.last.levels, result.last.step, result.last.steps, duration(seconds));
+  fmt::print("to paint it to the end: jugendstil redo {} -o {} --force\n", recipe.string(),
+             job.output.string());
+}
+
+}  // namespace
+
+int runPaintJob(const PaintJob& asked) {
+  PaintJob job = asked;
+  requireWritableName(job.output);
+  if (!job.dryRun) {
+    requireFree(job.output, job.force);
+    requireFree(recipePathFor(job.output), job.force);
+  }
+  setThreads(job.recipe.settings.threads);
+  Inputs inputs = readInputs(job.recipe, job.quiet);
+  const PaintPlan plan =
+      planPainting({inputs.photo.image.width, inputs.photo.image.height}, job.recipe.settings, inputs.chain);
+  if (job.dryRun) {
+    printPlan(job, inputs, plan);
+    return 0;
+  }
+  // Before hours of work: can the folder be written at all?
+  { const AtomicFile probe(job.output); }
+  if (job.progress == ProgressStyle::bar || job.progress == ProgressStyle::lines) {
+    fmt::print(stderr, "{}\n", planLine(job.recipe, inputs.photo, plan));
+  }
+  const InterruptWatch interrupt;
+  ProgressDisplay display(job.progress);
+  PaintCallbacks callbacks;
+  callbacks.progress = [&](const PaintProgress& p) {
+    display.show(p);
+    return !interrupt.wanted();
+  };
+  callbacks.snapshot = [&](const Image& picture, int step) {
+    const fs::path path = snapshotPath(job.output, step);
+    requireFree(path, job.force);
+    writePicture(path, picture, Depth::eight);
+  };
+  const PaintResult result =
+      paint(inputs.chain, inputs.photo.image, inputs.references, job.recipe.start ? &inputs.start : nullptr,
+            job.recipe.settings, callbacks);
+  display.finish();
+  writePicture(job.output, withAlphaOf(inputs.photo, result.picture), outputDepth(inputs.photo),
+               inputs.photo.metadata.get());
+  const double seconds = display.seconds();
+  job.recipe.picture = job.output.filename().string();
+  job.recipe.result = RecipeResult{JUGENDSTIL_VERSION,    result.finished, result.picture.width,
+                                   result.picture.height, seconds,         result.loss};
+  writeFileAtomically(recipePathFor(job.output),
+                      recipeText(job.recipe, fs::absolute(job.output).parent_path()));
+  if (result.recovered > 0 && !job.quiet) {
+    fmt::print(stderr, "note: {} step{} made things worse and {} taken back\n", result.recovered,
+               result.recovered == 1 ? "" : "s", result.recovered == 1 ? "was" : "were");
+  }
+  tellResult(job, result, seconds);
+  return result.finished ? 0 : 130;
+}
+
+}  // namespace jugendstil::cli

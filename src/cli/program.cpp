@@ -1,0 +1,79 @@
+#include <fmt/format.h>
+
+#include <cstdio>
+#include <exception>
+#include <new>
+
+#include "cli/command.h"
+#include "image/error.h"
+#include "paint/settings.h"
+
+namespace jugendstil::cli {
+namespace {
+
+struct Command {
+  const char* name;
+  const char* help;
+  int (*run)(const Words&);
+};
+
+const Command kCommands[] = {
+    {"paint", "repaint a photo in the manner of references", paintCommand},
+    {"redo", "run a recipe again, exactly or with changes", redoCommand},
+    {"demo", "paint the built-in photos after the built-in references", demoCommand},
+};
+
+void printHelp() {
+  fmt::print(
+      "jugendstil {} - paints photos in the manner of reference pictures\n\nusage: jugendstil COMMAND ... "
+      "[--help]\n\n",
+      JUGENDSTIL_VERSION);
+  for (const Command& c : kCommands) fmt::print("  {:<8} {}\n", c.name, c.help);
+  fmt::print(
+      "\nFirst steps:\n  jugendstil demo\n  jugendstil paint photo.jpg --after painting.jpg -o out.png\n");
+}
+
+int dispatch(const Words& words) {
+  if (words.empty() || words[0] == "--help" || words[0] == "-h" || words[0] == "help") {
+    printHelp();
+    return words.empty() ? 2 : 0;
+  }
+  if (words[0] == "--version") {
+    fmt::print("jugendstil {}\n", JUGENDSTIL_VERSION);
+    return 0;
+  }
+  std::vector<std::string> names;
+  for (const Command& c : kCommands) {
+    if (words[0] == c.name) return c.run({words.begin() + 1, words.end()});
+    names.emplace_back(c.name);
+  }
+  const std::string near = nearestWord(words[0], names);
+  throw UsageError(fmt::format("there is no command \"{}\"{}; see jugendstil --help", words[0],
+                               near.empty() ? "" : fmt::format(", did you mean \"{}\"?", near)));
+}
+
+int complain(const char* message, int code) {
+  std::fflush(stdout);
+  fmt::print(stderr, "jugendstil: {}\n", message);
+  return code;
+}
+
+}  // namespace
+
+int runProgram(const Words& words) {
+  try {
+    return dispatch(words);
+  } catch (const UsageError& e) {
+    return complain(e.what(), 2);
+  } catch (const Error& e) {
+    return complain(e.what(), 1);
+  } catch (const std::bad_alloc&) {
+    return complain("not enough memory for a picture of this size; try a smaller --long-edge", 1);
+  } catch (const std::exception& e) {
+    return complain(
+        fmt::format("unexpected failure: {}; please report this with the command you gave", e.what()).c_str(),
+        1);
+  }
+}
+
+}  // namespace jugendstil::cli

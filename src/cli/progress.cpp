@@ -1,0 +1,90 @@
+#include "cli/progress.h"
+
+#include <fmt/format.h>
+#include <sys/ioctl.h>
+#include <unistd.h>
+
+#include <algorithm>
+#include <cmath>
+#include <nlohmann/json.hpp>
+
+#include "image/error.h"
+
+namespace jugendstil::cli {
+
+ProgressStyle progressStyle(const std::string& name, bool quiet) {
+  if (name == "json") return ProgressStyle::json;
+  if (name != "auto" && name != "bar" && name != "lines") {
+    throw UsageError(fmt::format("--progress is auto, bar, lines or json, not \"{}\"", name));
+  }
+  if (quiet) return ProgressStyle::none;
+  if (name == "bar") return ProgressStyle::bar;
+  if (name == "lines") return ProgressStyle::lines;
+  return isatty(STDERR_FILENO) != 0 ? ProgressStyle::bar : ProgressStyle::lines;
+}
+
+std::string duration(double seconds) {
+  const auto s = static_cast<long>(std::lround(std::max(0.0, seconds)));
+  if (s < 60) return fmt::format("{} s", s);
+  if (s < 3600) return fmt::format("{} min {:02} s", s / 60, s % 60);
+  return fmt::format("{} h {:02} min", s / 3600, s / 60 % 60);
+}
+
+ProgressDisplay::ProgressDisplay(ProgressStyle style) : style_(style) {}
+
+double ProgressDisplay::seconds() const {
+  return std::chrono::duration<double>(Clock::now() - begin_).count();
+}
+
+void ProgressDisplay::show(const PaintProgress& progress) {
+  if (style_ == ProgressStyle::none) return;
+  const auto now = Clock::now();
+  const bool last = progress.level + 1 == progress.levels && progress.step == progress.steps;
+  const double pause = style_ == ProgressStyle::lines ? 3.0 : 0.1;
+  if (!last && std::chrono::duration<double>(now - shown_).count() < pause) return;
+  shown_ = now;
+  const double remaining = progress.done > 0 ? seconds() * (1 - progress.done) / progress.done : 0;
+  if (style_ == ProgressStyle::bar) bar(progress, remaining);
+  if (style_ == ProgressStyle::lines) line(progress, remaining);
+  if (style_ == ProgressStyle::json) json(progress, remaining);
+}
+
+void ProgressDisplay::bar(const PaintProgress& p, double remaining) {
+  winsize size{};
+  const int columns = ioctl(STDERR_FILENO, TIOCGWINSZ, &size) == 0 && size.ws_col > 0 ? size.ws_col : 80;
+  const std::string tail = fmt::format(" {:3.0f} %  level {}/{}  step {}/{}  loss {:.4f}  {} gone, {} to go",
+                                       100 * p.done, p.level + 1, p.levels, p.step, p.steps, p.loss.total(),
+                                       duration(seconds()), duration(remaining));
+  const int room = std::clamp(columns - static_cast<int>(tail.size()) - 3, 0, 40);
+  const int filled = static_cast<int>(std::lround(room * p.done));
+  std::string text =
+      room > 4 ? fmt::format("[{:=<{}}{: <{}}]", "", filled, "", room - filled) : std::string();
+  text += tail;
+  text.resize(std::min(text.size(), static_cast<std::size_t>(std::max(1, columns - 1))));
+  fmt::print(stderr, "\r\033[K{}", text);
+  std::fflush(stderr);
+  drawn_ = true;
+}
+
+void ProgressDisplay::line(const PaintProgress& p, double remaining) const {
+  fmt::print(stderr, "{:3.0f} %  level {} of {}, step {} of {}, loss {:.4f}, {} gone, about {} to go\n",
+             100 * p.done, p.level + 1, p.levels, p.step, p.steps, p.loss.total(), duration(seconds()),
+             duration(remaining));
+}
+
+void ProgressDisplay::json(const PaintProgress& p, double remaining) const {
+  const nlohmann::json object{{"event", "step"}, {"level", p.level + 1}, {"levels", p.levels},
+                              {"step", p.step},  {"steps", p.steps},     {"loss", p.loss.total()},
+                              {"done", p.done},  {"elapsed", seconds()}, {"remaining", remaining}};
+  fmt::print("{}\n", object.dump());
+  std::fflush(stdout);
+}
+
+void ProgressDisplay::finish() {
+  if (!drawn_) return;
+  fmt::print(stderr, "\r\033[K");
+  std::fflush(stderr);
+  drawn_ = false;
+}
+
+}  // namespace jugendstil::cli

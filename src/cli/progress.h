@@ -1,0 +1,41 @@
+// Telling how far the work is: a bar on a terminal, plain lines elsewhere, JSON for other programs.
+#pragma once
+
+#include <chrono>
+#include <string>
+
+#include "paint/painter.h"
+
+namespace jugendstil::cli {
+
+enum class ProgressStyle { bar, lines, json, none };
+
+// "auto" is a bar where standard error is a terminal and lines where it is not. Throws UsageError.
+ProgressStyle progressStyle(const std::string& name, bool quiet);
+
+// "42 s", "3 min 05 s", "1 h 12 min".
+std::string duration(double seconds);
+
+class ProgressDisplay {
+ public:
+  explicit ProgressDisplay(ProgressStyle style);
+
+  void show(const PaintProgress& progress);
+  // Clears the bar, so that other lines can follow.
+  void finish();
+  double seconds() const;
+  ProgressStyle style() const { return style_; }
+
+ private:
+  void bar(const PaintProgress& progress, double remaining);
+  void line(const PaintProgress& progress, double remaining) const;
+  void json(const PaintProgress& progress, double remaining) const;
+
+  using Clock = std::chrono::steady_clock;
+  ProgressStyle style_;
+  Clock::time_point begin_ = Clock::now();
+  Clock::time_point shown_{};
+  bool drawn_ = false;
+};
+
+}  // namespace jugendstil::cli

@@ -1,0 +1,105 @@
+#include "grade/recolour.h"
+
+#include <Eigen/Dense>
+#include <algorithm>
+#include <cmath>
+
+#include "image/error.h"
+#include "image/parallel.h"
+
+namespace jugendstil {
+namespace {
+
+constexpr double kLeastVariance = 1e-5;
+constexpr double kMostGain = 4.0;
+
+Eigen::Matrix3d matrixOf(const std::array<std::array<double, 3>, 3>& rows) {
+  Eigen::Matrix3d m;
+  for (int i = 0; i < 3; ++i) {
+    for (int j = 0; j < 3; ++j) m(i, j) = rows[static_cast<std::size_t>(i)][static_cast<std::size_t>(j)];
+  }
+  return m;
+}
+
+Eigen::Matrix3d power(const Eigen::Matrix3d& symmetric, double exponent, double floor) {
+  const Eigen::SelfAdjointEigenSolver<Eigen::Matrix3d> solver(symmetric);
+  const Eigen::Vector3d values = solver.eigenvalues().cwiseMax(floor).array().pow(exponent).matrix();
+  return solver.eigenvectors() * values.asDiagonal() * solver.eigenvectors().transpose();
+}
+
+}  // namespace
+
+ColourStatistics colourStatistics(const Image& image) {
+  ColourStatistics s;
+  s.weight = 1;
+  const auto step = static_cast<std::size_t>(image.channels);
+  const auto n = static_cast<double>(image.area());
+  for (std::size_t i = 0; i < image.area(); ++i) {
+    for (std::size_t c = 0; c < 3; ++c) s.mean[c] += static_cast<double>(image.pixels[i * step + c]) / n;
+  }
+  for (std::size_t i = 0; i < image.area(); ++i) {
+    std::array<double, 3> d{};
+    for (std::size_t c = 0; c < 3; ++c) d[c] = static_cast<double>(image.pixels[i * step + c]) - s.mean[c];
+    for (std::size_t a = 0; a < 3; ++a) {
+      for (std::size_t b = 0; b < 3; ++b) s.covariance[a][b] += d[a] * d[b] / n;
+    }
+  }
+  return s;
+}
+
+ColourStatistics pooled(const ColourStatistics& a, const ColourStatistics& b) {
+  ColourStatistics s;
+  s.weight = a.weight + b.weight;
+  const double u = a.weight / s.weight;
+  const double v = b.weight / s.weight;
+  for (std::size_t i = 0; i < 3; ++i) {
+    s.mean[i] = u * a.mean[i] + v * b.mean[i];
+    for (std::size_t j = 0; j < 3; ++j) {
+      s.covariance[i][j] = u * a.covariance[i][j] + v * b.covariance[i][j] +
+                           u * v * (a.mean[i] - b.mean[i]) * (a.mean[j] - b.mean[j]);
+    }
+  }
+  return s;
+}
+
+AffineColourMap mongeKantorovich(const ColourStatistics& from, const ColourStatistics& to) {
+  const Eigen::Matrix3d source = matrixOf(from.covariance);
+  const Eigen::Matrix3d target = matrixOf(to.covariance);
+  if (!source.allFinite() || !target.allFinite())
+    throw Error("cannot match colours: a picture holds values that are not numbers");
+  const Eigen::Matrix3d root = power(source, 0.5, kLeastVariance);
+  const Eigen::Matrix3d inverse = power(source, -0.5, kLeastVariance);
+  Eigen::Matrix3d map = inverse * power(root * target * root, 0.5, kLeastVariance * kLeastVariance) * inverse;
+  const Eigen::SelfAdjointEigenSolver<Eigen::Matrix3d> gains(map);
+  map = gains.eigenvectors() * gains.eigenvalues().cwiseMin(kMostGain).asDiagonal() *
+        gains.eigenvectors().transpose();
+  AffineColourMap result;
+  for (int i = 0; i < 3; ++i) {
+    const auto r = static_cast<std::size_t>(i);
+    result.offset[r] = to.mean[r];
+    for (int j = 0; j < 3; ++j) {
+      const auto c = static_cast<std::size_t>(j);
+      result.matrix[r][c] = map(i, j);
+      result.offset[r] -= map(i, j) * from.mean[c];
+    }
+  }
+  return result;
+}
+
+Image recoloured(const Image& image, const AffineColourMap& map) {
+  Image out = image;
+  const auto step = static_cast<std::size_t>(image.channels);
+  parallelFor(image.height, [&](int y) {
+    for (std::size_t i = image.index(0, y, 0);
+         i < image.index(0, y, 0) + static_cast<std::size_t>(image.width) * step; i += step) {
+      for (std::size_t r = 0; r < 3; ++r) {
+        double v = map.offset[r];
+        for (std::size_t c = 0; c < 3; ++c) v += map.matrix[r][c] * static_cast<double>(image.pixels[i + c]);
+        out.pixels[i + r] = static_cast<float>(v);
+      }
+    }
+  });
+  return out;
+}
+
+}  // namespace jugendstil

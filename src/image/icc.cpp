@@ -1,0 +1,72 @@
+#include "image/icc.h"
+
+#include <lcms2.h>
+
+#include <memory>
+
+#include "image/parallel.h"
+
+namespace jugendstil {
+namespace {
+
+struct CloseProfile {
+  void operator()(void* p) const { cmsCloseProfile(p); }
+};
+struct DeleteTransform {
+  void operator()(void* t) const { cmsDeleteTransform(t); }
+};
+using Profile = std::unique_ptr<void, CloseProfile>;
+using Transform = std::unique_ptr<void, DeleteTransform>;
+
+Profile openProfile(std::string_view icc) {
+  return Profile(cmsOpenProfileFromMem(icc.data(), static_cast<cmsUInt32Number>(icc.size())));
+}
+
+}  // namespace
+
+std::string srgbProfile() {
+  const Profile profile(cmsCreate_sRGBProfile());
+  cmsUInt32Number size = 0;
+  cmsSaveProfileToMem(profile.get(), nullptr, &size);
+  std::string bytes(size, '\0');
+  cmsSaveProfileToMem(profile.get(), bytes.data(), &size);
+  // Bytes 24-35 hold the time of making, 84-99 a digest over it: both optional, and a file must not
+  // change with the clock.
+  bytes.replace(24, 12, 12, '\0');
+  bytes.replace(84, 16, 16, '\0');
+  return bytes;
+}
+
+std::string profileName(std::string_view icc) {
+  const Profile profile = openProfile(icc);
+  if (!profile) return "unreadable profile";
+  char name[128] = "";
+  cmsGetProfileInfoASCII(profile.get(), cmsInfoDescription, "en", "US", name, sizeof name);
+  return name;
+}
+
+bool convertToSrgb(Image& image, std::string_view icc) {
+  const Profile from = openProfile(icc);
+  if (!from) return false;
+  const bool grey = image.channels == 1;
+  const auto wanted = grey ? cmsSigGrayData : cmsSigRgbData;
+  if (cmsGetColorSpace(from.get()) != wanted) return false;
+  const Profile to(cmsCreate_sRGBProfile());
+  const auto extra = static_cast<cmsUInt32Number>(image.channels == 4 ? 1 : 0);
+  const cmsUInt32Number rgb =
+      FLOAT_SH(1) | COLORSPACE_SH(PT_RGB) | CHANNELS_SH(3) | EXTRA_SH(extra) | BYTES_SH(4);
+  const cmsUInt32Number in = grey ? TYPE_GRAY_FLT : rgb;
+  Image out = grey ? Image(image.width, image.height, 3) : image;
+  const Transform transform(cmsCreateTransform(from.get(), in, to.get(), grey ? TYPE_RGB_FLT : rgb,
+                                               INTENT_PERCEPTUAL,
+                                               cmsFLAGS_NOCACHE | cmsFLAGS_BLACKPOINTCOMPENSATION));
+  if (!transform) return false;
+  parallelFor(image.height, [&](int y) {
+    cmsDoTransform(transform.get(), &image.pixels[image.index(0, y, 0)], &out.pixels[out.index(0, y, 0)],
+                   static_cast<cmsUInt32Number>(image.width));
+  });
+  image = std::move(out);
+  return true;
+}
+
+}  // namespace jugendstil

@@ -1,0 +1,70 @@
+#include "image/image.h"
+
+#include <fmt/format.h>
+
+#include "image/colour.h"
+#include "image/error.h"
+
+namespace jugendstil {
+
+Image rgbOf(const Image& image) {
+  if (image.channels == 3) return image;
+  Image rgb(image.width, image.height, 3);
+  const auto step = static_cast<std::size_t>(image.channels);
+  for (std::size_t i = 0; i < image.area(); ++i) {
+    for (std::size_t c = 0; c < 3; ++c) {
+      rgb.pixels[i * 3 + c] = image.pixels[i * step + (step < 3 ? 0 : c)];
+    }
+  }
+  return rgb;
+}
+
+Image crop(const Image& image, int x, int y, int width, int height) {
+  if (x < 0 || y < 0 || width < 1 || height < 1 || x + width > image.width || y + height > image.height) {
+    throw Error(fmt::format("cannot crop {}x{} at {},{} out of a {}x{} picture", width, height, x, y,
+                            image.width, image.height));
+  }
+  Image out(width, height, image.channels);
+  const std::size_t row = static_cast<std::size_t>(width) * static_cast<std::size_t>(image.channels);
+  for (int j = 0; j < height; ++j) {
+    const auto from = image.pixels.begin() + static_cast<std::ptrdiff_t>(image.index(x, y + j, 0));
+    std::copy(from, from + static_cast<std::ptrdiff_t>(row),
+              out.pixels.begin() + static_cast<std::ptrdiff_t>(out.index(0, j, 0)));
+  }
+  return out;
+}
+
+namespace {
+
+// Half-sample reflection with any number of bounces: -1 -> 0, n -> n-1.
+int reflect(int i, int n) {
+  const int period = 2 * n;
+  const int k = ((i % period) + period) % period;
+  return k < n ? k : period - 1 - k;
+}
+
+}  // namespace
+
+Image mirrorPad(const Image& image, int left, int top, int right, int bottom) {
+  Image out(image.width + left + right, image.height + top + bottom, image.channels);
+  for (int y = 0; y < out.height; ++y) {
+    const int sy = reflect(y - top, image.height);
+    for (int x = 0; x < out.width; ++x) {
+      const int sx = reflect(x - left, image.width);
+      for (int c = 0; c < image.channels; ++c) out.at(x, y, c) = image.at(sx, sy, c);
+    }
+  }
+  return out;
+}
+
+Image blendOver(const Image& below, const Image& above, float opacity) {
+  Image out(above.width, above.height, 3);
+  for (std::size_t i = 0; i < out.pixels.size(); ++i) {
+    const float mixed =
+        srgbToLinear(below.pixels[i]) * (1.0F - opacity) + srgbToLinear(above.pixels[i]) * opacity;
+    out.pixels[i] = linearToSrgb(mixed);
+  }
+  return out;
+}
+
+}  // namespace jugendstil

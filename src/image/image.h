@@ -1,0 +1,49 @@
+// The one picture type of the library.
+#pragma once
+
+#include <cstddef>
+#include <vector>
+
+namespace jugendstil {
+
+// Row-major interleaved float picture. 1 channel is grey or a mask, 3 is RGB, 4 is RGB with unassociated
+// alpha. 1.0 is display white. Whether colours are display-encoded sRGB or linear light is said by the
+// function that takes or returns the picture; display-encoded is the rule.
+struct Image {
+  int width = 0;
+  int height = 0;
+  int channels = 3;
+  std::vector<float> pixels;
+
+  Image() = default;
+  Image(int w, int h, int c = 3, float value = 0.0F)
+      : width(w),
+        height(h),
+        channels(c),
+        pixels(static_cast<std::size_t>(w) * static_cast<std::size_t>(h) * static_cast<std::size_t>(c),
+               value) {}
+
+  std::size_t index(int x, int y, int c) const {
+    return (static_cast<std::size_t>(y) * static_cast<std::size_t>(width) + static_cast<std::size_t>(x)) *
+               static_cast<std::size_t>(channels) +
+           static_cast<std::size_t>(c);
+  }
+  float& at(int x, int y, int c) { return pixels[index(x, y, c)]; }
+  float at(int x, int y, int c) const { return pixels[index(x, y, c)]; }
+  std::size_t area() const { return static_cast<std::size_t>(width) * static_cast<std::size_t>(height); }
+  bool empty() const { return pixels.empty(); }
+};
+
+// The first three channels (grey is repeated), without alpha.
+Image rgbOf(const Image& image);
+
+// The rectangle at (x, y) of the given size; it must lie inside. Throws Error otherwise.
+Image crop(const Image& image, int x, int y, int width, int height);
+
+// The picture continued by reflection on every side, as often as the margins ask.
+Image mirrorPad(const Image& image, int left, int top, int right, int bottom);
+
+// Alpha-less blend: below*(1-opacity) + above*opacity, in linear light. Both RGB, display-encoded, same size.
+Image blendOver(const Image& below, const Image& above, float opacity);
+
+}  // namespace jugendstil

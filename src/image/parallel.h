@@ -1,0 +1,37 @@
+// Loops over rows or chunks on the same thread pool that oneDNN uses.
+#pragma once
+
+#include <omp.h>
+
+#include <exception>
+
+namespace jugendstil {
+
+// Calls body(i) for i in [0, n) on the OpenMP threads, statically divided. Calls must not depend on each
+// other; the first exception is rethrown on the calling thread.
+template <typename Body>
+void parallelFor(int n, const Body& body) {
+  std::exception_ptr failure;
+#pragma omp parallel for schedule(static)
+  for (int i = 0; i < n; ++i) {
+    try {
+      body(i);
+    } catch (...) {
+#pragma omp critical(jugendstil_failure)
+      if (!failure) failure = std::current_exception();
+    }
+  }
+  if (failure) std::rethrow_exception(failure);
+}
+
+// How many threads all loops and convolutions use from now on. 0 means all processors.
+inline void setThreads(int threads) { omp_set_num_threads(threads > 0 ? threads : omp_get_num_procs()); }
+
+}  // namespace jugendstil
+
+// Compiles a hot loop several times for newer vector units and picks one when the program starts.
+#if defined(__x86_64__) && defined(__GNUC__) && !defined(__clang__) && !defined(JUGENDSTIL_SANITIZED)
+#define JUGENDSTIL_VECTORISED __attribute__((target_clones("arch=x86-64-v4", "arch=x86-64-v3", "default")))
+#else
+#define JUGENDSTIL_VECTORISED
+#endif

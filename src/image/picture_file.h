@@ -1,0 +1,40 @@
+// Picture files: PNG, JPEG, TIFF, WebP and OpenEXR with their depth, profile and metadata.
+#pragma once
+
+#include <filesystem>
+#include <memory>
+#include <string>
+
+#include "image/image.h"
+
+namespace jugendstil {
+
+enum class Depth { eight, sixteen, floating };
+
+// What a file says of itself besides its pixels (EXIF, XMP, IPTC, resolution); opaque.
+struct Metadata;
+
+struct Picture {
+  Image image;  // display-encoded sRGB, RGB or RGBA, upright
+  Depth depth = Depth::eight;
+  std::string profile;  // name of the profile converted from; empty where the file had none
+  std::shared_ptr<const Metadata> metadata;
+};
+
+// Reads a picture, turns it upright by its EXIF orientation and brings it to display-encoded sRGB: by its
+// ICC profile where it has one, from linear light where it is OpenEXR, as it stands otherwise. Grey
+// becomes RGB. Throws Error for a missing, unreadable, empty, truncated, or monstrously large file
+// (over 1 gigapixel), for more channels than RGBA, and for pixels that are not numbers.
+Picture readPicture(const std::filesystem::path& path);
+
+// Writes atomically in the format of the extension. PNG and TIFF take 8 or 16 bits, JPEG and WebP 8,
+// OpenEXR half floats in linear light. The profile written is sRGB (none in OpenEXR, which says so by
+// itself); metadata, where given, is carried over. 8-bit values are rounded. JPEG drops alpha.
+// Throws Error: unknown extension, folder missing, disk full.
+void writePicture(const std::filesystem::path& path, const Image& image, Depth depth,
+                  const Metadata* metadata = nullptr);
+
+// Throws UsageError where the extension is not one that writePicture knows.
+void requireWritableName(const std::filesystem::path& path);
+
+}  // namespace jugendstil

@@ -1,0 +1,33 @@
+// Pictures as three separate planes, the form in which they are painted.
+#pragma once
+
+#include <array>
+#include <cstddef>
+#include <vector>
+
+#include "image/image.h"
+
+namespace jugendstil {
+
+// Three planes of width*height values, row-major. Either RGB or opponent (lightness, red-green,
+// yellow-blue by kOpponent), as the function says.
+struct Planes {
+  int width = 0;
+  int height = 0;
+  std::array<std::vector<float>, 3> plane;
+
+  Planes() = default;
+  Planes(int w, int h) : width(w), height(h) {
+    for (auto& p : plane) p.assign(area(), 0.0F);
+  }
+  std::size_t area() const { return static_cast<std::size_t>(width) * static_cast<std::size_t>(height); }
+};
+
+Planes opponentOf(const Image& rgb);
+Image imageOf(const Planes& opponent);
+
+// The change of axes itself, in either direction, into a prepared result of the same size.
+void opponentToRgb(const Planes& opponent, Planes& rgb);
+void rgbToOpponent(const Planes& rgb, Planes& opponent);
+
+}  // namespace jugendstil

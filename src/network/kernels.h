@@ -1,0 +1,85 @@
+// The elementwise passes between convolutions, on activations in whatever blocked layout oneDNN chose.
+#pragma once
+
+#include <bit>
+#include <cstddef>
+#include <cstdint>
+#include <vector>
+
+namespace jugendstil {
+
+// bf16 is the upper half of an f32; rounding is to nearest, ties to even.
+inline float fromBf16(std::uint16_t bits) {
+  return std::bit_cast<float>(static_cast<std::uint32_t>(bits) << 16);
+}
+inline std::uint16_t toBf16(float value) {
+  const auto bits = std::bit_cast<std::uint32_t>(value);
+  return static_cast<std::uint16_t>((bits + 0x7FFFU + ((bits >> 16) & 1U)) >> 16);
+}
+
+// Channels are split into blocks of `inner`; a value of channel c at (y, x) stands at
+// ((c / inner * height + y) * width + x) * inner + c % inner. Covers nchw (inner 1), nChw8c, nChw16c
+// and nhwc (inner = channels).
+struct Layout {
+  int channels = 0;
+  int blocks = 0;
+  int inner = 1;
+  int height = 0;
+  int width = 0;
+
+  std::size_t rowSize() const { return static_cast<std::size_t>(width) * static_cast<std::size_t>(inner); }
+  std::size_t row(int block, int y) const {
+    return (static_cast<std::size_t>(block) * static_cast<std::size_t>(height) +
+            static_cast<std::size_t>(y)) *
+           rowSize();
+  }
+  std::size_t at(int channel, int position) const {
+    return row(channel / inner, 0) + static_cast<std::size_t>(position) * static_cast<std::size_t>(inner) +
+           static_cast<std::size_t>(channel % inner);
+  }
+  std::size_t size() const {
+    return static_cast<std::size_t>(blocks) * static_cast<std::size_t>(height) * rowSize();
+  }
+};
+
+// An activation or gradient in memory: f32, or bf16 as 16-bit words.
+struct Buffer {
+  void* data = nullptr;
+  bool half = false;
+  Layout layout;
+
+  float* full() const { return static_cast<float*>(data); }
+  std::uint16_t* bf16() const { return static_cast<std::uint16_t*>(data); }
+  float get(std::size_t i) const { return half ? fromBf16(bf16()[i]) : full()[i]; }
+  void set(std::size_t i, float v) const {
+    if (half)
+      bf16()[i] = toBf16(v);
+    else
+      full()[i] = v;
+  }
+};
+
+// gradient = activation > 0 ? gradient + extra : 0; extra may be null.
+void maskByRelu(const Buffer& gradient, const void* extra, const Buffer& activation);
+
+// gradient = activation > 0 ? pooled/4 at the position's quarter + (addOwn ? gradient : 0) : 0. Positions in
+// a dropped odd row or column get nothing from pooled.
+void unpoolAndMask(const Buffer& gradient, bool addOwn, const Buffer& pooled, const Buffer& activation);
+
+// Sums of each channel over all positions.
+std::vector<float> channelSums(const Buffer& from);
+
+// Averages 2x2 positions into `pooled` (an odd last row or column is dropped) and returns channelSums(from):
+// both want every value once, and memory is what they wait for.
+std::vector<float> poolAndSum(const Buffer& from, const Buffer& pooled);
+
+// Sum of squared differences of two buffers of one layout.
+double squaredDifference(const Buffer& a, const Buffer& b);
+
+// to = scale * (a - b), or += with accumulate; all of one layout.
+void scaledDifference(const Buffer& to, const Buffer& a, const Buffer& b, float scale, bool accumulate);
+
+// Dense P x C copy.
+std::vector<float> toDense(const Buffer& from);
+
+}  // namespace jugendstil

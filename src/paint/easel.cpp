@@ -1,0 +1,125 @@
+#include "paint/easel.h"
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+
+#include "paint/reference.h"
+
+namespace jugendstil {
+namespace {
+
+// How far one step moves a coefficient at the start of a level, by pyramid level (0 finest) and plane.
+constexpr float kBaseRate = 0.02F;
+constexpr float kRateFinest = 0.5F;
+constexpr float kRateSlope = 0.26F;
+// Chroma hardly moves at the finest levels: there it would only make coloured grain, which the eye
+// resolves poorly as form and well as noise.
+constexpr std::array<float, 3> kChromaRate{0.04F, 0.2F, 0.4F};
+constexpr int kWarmUp = 5;
+constexpr float kLastRate = 0.05F;
+// A step whose loss is this many times the best of the level is taken back.
+constexpr double kRunaway = 3.0;
+constexpr int kCheckpointEvery = 10;
+float schedule(int step, int steps) {
+  const float warm = std::min(1.0F, static_cast<float>(step + 1) / static_cast<float>(kWarmUp));
+  const float fall =
+      1.0F - (1.0F - kLastRate) * static_cast<float>(step) / static_cast<float>(std::max(1, steps - 1));
+  return warm * fall;
+}
+
+float rangeRate(const Pyramid::Range& range) {
+  const float size = kRateFinest + kRateSlope * static_cast<float>(range.level);
+  const float chroma =
+      kChromaRate[std::min<std::size_t>(static_cast<std::size_t>(range.level), kChromaRate.size() - 1)];
+  return kBaseRate * size * (range.plane == 0 ? 1.0F : chroma);
+}
+
+Image toCanvas(const Image& picture, const LevelPlan& plan) {
+  return mirrorPad(picture, plan.left, plan.top, plan.canvas.width - plan.picture.width - plan.left,
+                   plan.canvas.height - plan.picture.height - plan.top);
+}
+
+Image fromCanvas(const Planes& opponent, const LevelPlan& plan) {
+  return crop(imageOf(opponent), plan.left, plan.top, plan.picture.width, plan.picture.height);
+}
+
+}  // namespace
+
+double contentWeight(double likeness, ContentKind kind) {
+  // Each 15 of likeness doubles the weight; 50 is 1 for structure.
+  const double weight = std::pow(2.0, (likeness - 50.0) / 15.0);
+  return kind == ContentKind::structure ? weight : 0.2 * weight;
+}
+
+Easel::Easel(const Chain& chain, const Image& drawing, const std::vector<PaintReference>& references,
+             const LevelPlan& plan, const PaintSettings& settings)
+    : plan_(plan) {
+  const Precision precision = chosenPrecision(settings.precision);
+  // Before the level's own evaluator, so that the two never stand in memory together.
+  ReferenceTargets targets =
+      measureReferences(chain, references, plan.picture, settings.stroke, settings.measure, precision);
+  std::vector<std::size_t> bands;
+  for (const BandStatistics& s : targets.bands) bands.push_back(s.band());
+  const std::size_t content = chain.bandIndex(chain.contentBands.front());
+  if (std::find(bands.begin(), bands.end(), content) == bands.end()) bands.push_back(content);
+  evaluator_ = std::make_unique<Evaluator>(chain, plan.canvas.width, plan.canvas.height, precision, bands);
+  ObjectiveWeights weights;
+  weights.content = contentWeight(settings.likeness, settings.content);
+  weights.emphasis = emphasisFor(chain, settings);
+  std::vector<Objective::Style> styles;
+  for (const BandStatistics& s : targets.bands) styles.push_back({s.band(), makeMeasure(s, settings.seed)});
+  const Planes planes =
+      opponentOf(toCanvas(resizePhoto(drawing, plan.picture.width, plan.picture.height), plan));
+  Planes rgb(planes.width, planes.height);
+  opponentToRgb(planes, rgb);
+  evaluator_->forward(rgb.plane[0], rgb.plane[1], rgb.plane[2]);
+  objective_ = std::make_unique<Objective>(
+      *evaluator_, std::move(styles), makeContent(settings.content, *evaluator_, content, settings.seed),
+      content, std::make_unique<ColourTerm>(targets.colours, settings.seed), weights);
+}
+
+LevelRun::LevelRun(Easel& easel, const Image& first)
+    : easel_(easel),
+      pyramid_(easel.plan().canvas.width, easel.plan().canvas.height),
+      picture_(opponentOf(toCanvas(first, easel.plan()))),
+      gradient_(picture_.width, picture_.height),
+      coefficients_(pyramid_.decompose(picture_)),
+      slope_(coefficients_.size()),
+      good_(coefficients_),
+      adam_(coefficients_.size(), AdamSettings{}) {}
+
+bool LevelRun::step(int step, std::uint64_t draw, LossTerms& loss) {
+  pyramid_.reconstruct(coefficients_, picture_);
+  loss = easel_.objective().evaluate(picture_, draw, gradient_);
+  const double total = loss.total();
+  if (!std::isfinite(total) || total > kRunaway * best_ + 0.1) {
+    takeBack();
+    return false;
+  }
+  if (total < best_) best_ = total;
+  if (step % kCheckpointEvery == 0) good_ = coefficients_;
+  pyramid_.pullBack(gradient_, slope_);
+  adam_.beginStep();
+  const float rate = caution_ * schedule(step, easel_.plan().steps);
+  for (const Pyramid::Range& r : pyramid_.ranges()) {
+    adam_.move(coefficients_, slope_, r.begin, r.end, rate * rangeRate(r));
+  }
+  return true;
+}
+
+Image LevelRun::picture() {
+  pyramid_.reconstruct(coefficients_, picture_);
+  const bool sound =
+      std::all_of(coefficients_.begin(), coefficients_.end(), [](float v) { return std::isfinite(v); });
+  if (!sound) pyramid_.reconstruct(good_, picture_);
+  return fromCanvas(picture_, easel_.plan());
+}
+
+void LevelRun::takeBack() {
+  coefficients_ = good_;
+  adam_.reset();
+  caution_ *= 0.5F;
+}
+
+}  // namespace jugendstil

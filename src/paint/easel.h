@@ -1,0 +1,61 @@
+// One level of a painting: what it is judged by, and its state as it is painted.
+#pragma once
+
+#include <limits>
+#include <memory>
+#include <vector>
+
+#include "image/planes.h"
+#include "paint/painter.h"
+#include "paint/pyramid.h"
+#include "solver/adam.h"
+
+namespace jugendstil {
+
+// The weight of the content term for a likeness from 0 to 100.
+double contentWeight(double likeness, ContentKind kind);
+
+// The evaluator and the objective for a level's canvas. `drawing` is what the content term holds to.
+class Easel {
+ public:
+  Easel(const Chain& chain, const Image& drawing, const std::vector<PaintReference>& references,
+        const LevelPlan& plan, const PaintSettings& settings);
+
+  Objective& objective() { return *objective_; }
+  const LevelPlan& plan() const { return plan_; }
+
+ private:
+  LevelPlan plan_;
+  std::unique_ptr<Evaluator> evaluator_;
+  std::unique_ptr<Objective> objective_;
+};
+
+// The coefficients on their way, the solver, and the last state known to be good.
+class LevelRun {
+ public:
+  // `first` has the level's picture size. The easel must outlive the run.
+  LevelRun(Easel& easel, const Image& first);
+
+  // One step, numbered from 0; `draw` picks what is random in it. Returns whether it was good: a loss that is
+  // not a number or has run away takes the state back to a good one and halves all further steps.
+  bool step(int step, std::uint64_t draw, LossTerms& loss);
+
+  // The picture as it stands, without the margin; values may leave [0, 1].
+  Image picture();
+
+ private:
+  void takeBack();
+
+  Easel& easel_;
+  Pyramid pyramid_;
+  Planes picture_;
+  Planes gradient_;
+  std::vector<float> coefficients_;
+  std::vector<float> slope_;
+  std::vector<float> good_;
+  Adam adam_;
+  double best_ = std::numeric_limits<double>::infinity();
+  float caution_ = 1;
+};
+
+}  // namespace jugendstil

@@ -1,0 +1,54 @@
+// The coarse-to-fine painter.
+#pragma once
+
+#include <functional>
+#include <vector>
+
+#include "image/image.h"
+#include "network/chain.h"
+#include "paint/plan.h"
+#include "paint/settings.h"
+#include "style/objective.h"
+
+namespace jugendstil {
+
+struct PaintReference {
+  Image image;       // RGB, display-encoded
+  double share = 1;  // relative, above 0
+};
+
+struct PaintProgress {
+  int level = 0;  // from 0
+  int levels = 0;
+  int step = 0;  // within the level, from 1
+  int steps = 0;
+  LossTerms loss;
+  double done = 0;  // part of the whole work, 0 to 1
+};
+
+struct PaintCallbacks {
+  // After each step; false stops the painting with the state reached.
+  std::function<bool(const PaintProgress&)> progress;
+  // Where settings.snapshots asks for it: the picture at the level's size, and the steps done in all.
+  std::function<void(const Image&, int step)> snapshot;
+};
+
+struct PaintResult {
+  Image picture;  // RGB, display-encoded, at the final size whatever level was reached
+  bool finished = false;
+  LossTerms loss;
+  PaintProgress last;
+  int recovered = 0;  // times a bad step was taken back
+};
+
+// Paints the photo in the manner of the references. `start` is used where settings.start is not "photo".
+// Threads must have been set before (setThreads). Same input, settings and processor give the same bytes.
+// Throws Error: photo or reference too small, no references, unknown bands in the emphasis, memory.
+PaintResult paint(const Chain& chain, const Image& photo, const std::vector<PaintReference>& references,
+                  const Image* start, const PaintSettings& settings, const PaintCallbacks& callbacks);
+
+// Cuts a frame off a reference: that part of each side, or for a negative part an even-coloured border
+// found on all four sides.
+Image trimmed(const Image& reference, double part);
+
+}  // namespace jugendstil

@@ -1,0 +1,114 @@
+#include "paint/plan.h"
+
+#include <fmt/format.h>
+#include <fmt/ranges.h>
+
+#include <algorithm>
+#include <cmath>
+
+#include "image/error.h"
+
+namespace jugendstil {
+namespace {
+
+constexpr int kMargin = 32;
+constexpr int kMultiple = 16;
+constexpr int kLeastSide = 16;
+constexpr int kDefaultLongEdge = 1024;
+// Below this a level shows the network too little of the subject.
+constexpr int kCoarsest = 192;
+
+int roundUp(int value) { return (value + kMultiple - 1) / kMultiple * kMultiple; }
+
+int levelCount(int longEdge, int asked) {
+  if (asked > 0) return asked;
+  if (longEdge <= kCoarsest) return 1;
+  return std::max(3, 1 + static_cast<int>(std::lround(std::log2(longEdge / 256.0))));
+}
+
+int stepsFor(const PaintSettings& settings, int level, int levels) {
+  if (settings.steps.size() == 1) return settings.steps[0];
+  if (!settings.steps.empty()) return settings.steps[static_cast<std::size_t>(level)];
+  if (level + 1 == levels) return 150;
+  return level == 0 ? 120 : 100;
+}
+
+}  // namespace
+
+double PaintPlan::work() const {
+  double sum = 0;
+  for (const LevelPlan& level : levels) sum += level.work();
+  return sum;
+}
+
+LevelPlan canvasFor(Size picture) {
+  LevelPlan plan;
+  plan.picture = picture;
+  plan.canvas = {roundUp(picture.width + 2 * kMargin), roundUp(picture.height + 2 * kMargin)};
+  plan.left = (plan.canvas.width - picture.width) / 2;
+  plan.top = (plan.canvas.height - picture.height) / 2;
+  return plan;
+}
+
+PaintPlan planPainting(Size photo, const PaintSettings& settings, const Chain& chain) {
+  emphasisFor(chain, settings);
+  if (std::min(photo.width, photo.height) < kLeastSide) {
+    throw Error(fmt::format("the photo has {}x{} pixels; painting needs at least {} a side", photo.width,
+                            photo.height, kLeastSide));
+  }
+  const int own = std::max(photo.width, photo.height);
+  const int longEdge = settings.longEdge > 0 ? settings.longEdge : std::min(own, kDefaultLongEdge);
+  const Size final = sizeForLongEdge(photo.width, photo.height, longEdge);
+  if (std::min(final.width, final.height) < kLeastSide) {
+    throw UsageError(fmt::format("long-edge {} makes the painting {}x{}; it needs at least {} pixels a side",
+                                 longEdge, final.width, final.height, kLeastSide));
+  }
+  const int levels = levelCount(longEdge, settings.levels);
+  if (settings.steps.size() > 1 && static_cast<int>(settings.steps.size()) != levels) {
+    throw UsageError(fmt::format("steps names {} levels, but there are {}; give one number or {}",
+                                 settings.steps.size(), levels, levels));
+  }
+  PaintPlan plan;
+  const double coarsest =
+      std::min<double>(longEdge, std::max<double>(kCoarsest, longEdge / std::pow(2.0, levels - 1)));
+  for (int i = 0; i < levels; ++i) {
+    const double t = levels == 1 ? 1.0 : static_cast<double>(i) / (levels - 1);
+    const int edge = static_cast<int>(std::lround(coarsest * std::pow(longEdge / coarsest, t)));
+    Size size = sizeForLongEdge(final.width, final.height, edge);
+    size = {std::max(size.width, std::min(kLeastSide, final.width)),
+            std::max(size.height, std::min(kLeastSide, final.height))};
+    LevelPlan level = canvasFor(i + 1 == levels ? final : size);
+    level.steps = stepsFor(settings, i, levels);
+    plan.levels.push_back(level);
+  }
+  const LevelPlan& last = plan.levels.back();
+  // Beside the network: the picture, its gradient and the solver's state in f32, and the libraries.
+  const double pixels = static_cast<double>(last.canvas.width) * last.canvas.height;
+  plan.memory = Evaluator::memoryFor(chain, last.canvas.width, last.canvas.height,
+                                     chosenPrecision(settings.precision)) +
+                static_cast<std::size_t>(pixels * 160) + (std::size_t{110} << 20);
+  return plan;
+}
+
+std::vector<double> emphasisFor(const Chain& chain, const PaintSettings& settings) {
+  std::vector<double> emphasis(chain.styleBands.size(), 1.0);
+  for (const auto& [band, value] : settings.emphasis) {
+    const auto found = std::find(chain.styleBands.begin(), chain.styleBands.end(), band);
+    if (found == chain.styleBands.end()) {
+      throw UsageError(fmt::format("emphasis names the band \"{}\"; the network's style bands are {}", band,
+                                   fmt::join(chain.styleBands, ", ")));
+    }
+    emphasis[static_cast<std::size_t>(found - chain.styleBands.begin())] = value;
+  }
+  if (std::all_of(emphasis.begin(), emphasis.end(), [](double e) { return e == 0; })) {
+    throw UsageError("emphasis leaves no band; give at least one a value above 0");
+  }
+  return emphasis;
+}
+
+Precision chosenPrecision(PrecisionChoice choice) {
+  if (choice == PrecisionChoice::automatic) return processorHasHalf() ? Precision::half : Precision::full;
+  return choice == PrecisionChoice::half ? Precision::half : Precision::full;
+}
+
+}  // namespace jugendstil

@@ -1,0 +1,42 @@
+// What a painting will do, before it does it: sizes, steps, work and memory.
+#pragma once
+
+#include <vector>
+
+#include "image/resample.h"
+#include "network/chain.h"
+#include "paint/settings.h"
+
+namespace jugendstil {
+
+// One level: the picture's size and the larger canvas on which it is painted. The photo continues
+// by reflection into the margin, which takes the zero padding of convolutions and is cut off at the end.
+struct LevelPlan {
+  Size picture;
+  Size canvas;
+  int left = 0;
+  int top = 0;
+  int steps = 0;
+  double work() const { return static_cast<double>(canvas.width) * canvas.height * steps; }
+};
+
+struct PaintPlan {
+  std::vector<LevelPlan> levels;  // coarse to fine
+  double work() const;            // pixel steps
+  std::size_t memory = 0;         // bytes at the peak, to about a fifth
+};
+
+// The canvas for a picture of this size.
+LevelPlan canvasFor(Size picture);
+
+// Throws UsageError where the numbers of steps and levels do not agree or the emphasis is bad, Error where
+// the photo is below 16 pixels a side.
+PaintPlan planPainting(Size photo, const PaintSettings& settings, const Chain& chain);
+
+// The emphasis of each of the chain's style bands. Throws UsageError for unknown bands or none above 0.
+std::vector<double> emphasisFor(const Chain& chain, const PaintSettings& settings);
+
+// What `automatic` means on this processor.
+Precision chosenPrecision(PrecisionChoice choice);
+
+}  // namespace jugendstil

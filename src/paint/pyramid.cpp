@@ -1,0 +1,146 @@
+#include "paint/pyramid.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+
+#include "image/error.h"
+#include "image/parallel.h"
+
+namespace jugendstil {
+namespace {
+
+// Enlargement by two: each new sample takes 3/4 of the nearer old one and 1/4 of the next, edges repeated.
+JUGENDSTIL_VECTORISED
+void blendRows(const float* near, const float* far, float* out, std::size_t n) {
+  for (std::size_t i = 0; i < n; ++i) out[i] = 0.75F * near[i] + 0.25F * far[i];
+}
+
+void widenRow(const float* in, float* out, std::size_t n, bool add) {
+  for (std::size_t i = 0; i < n; ++i) {
+    const float left = 0.75F * in[i] + 0.25F * in[i == 0 ? 0 : i - 1];
+    const float right = 0.75F * in[i] + 0.25F * in[i + 1 == n ? i : i + 1];
+    out[2 * i] = add ? out[2 * i] + left : left;
+    out[2 * i + 1] = add ? out[2 * i + 1] + right : right;
+  }
+}
+
+// The transpose of widenRow.
+void narrowRow(const float* in, float* out, std::size_t n) {
+  for (std::size_t i = 0; i < n; ++i) {
+    const float before = i == 0 ? in[0] : in[2 * i - 1];
+    const float after = i + 1 == n ? in[2 * n - 1] : in[2 * i + 2];
+    out[i] = 0.75F * (in[2 * i] + in[2 * i + 1]) + 0.25F * (before + after);
+  }
+}
+
+// out (2w x 2h) += enlarged in (w x h).
+void enlargeInto(const float* in, int w, int h, float* out) {
+  const auto n = static_cast<std::size_t>(w);
+  parallelFor(2 * h, [&](int y) {
+    const int near = y / 2;
+    const int far = std::clamp(y % 2 == 0 ? near - 1 : near + 1, 0, h - 1);
+    std::vector<float> row(n);
+    blendRows(in + static_cast<std::size_t>(near) * n, in + static_cast<std::size_t>(far) * n, row.data(), n);
+    widenRow(row.data(), out + static_cast<std::size_t>(y) * 2 * n, n, true);
+  });
+}
+
+// out (w x h) = transpose of enlargeInto applied to in (2w x 2h).
+void reduceTransposed(const float* in, int w, int h, float* out) {
+  const auto n = static_cast<std::size_t>(w);
+  parallelFor(h, [&](int y) {
+    const auto row = [&](int r) { return in + static_cast<std::size_t>(r) * 2 * n; };
+    const float* before = row(y == 0 ? 0 : 2 * y - 1);
+    const float* after = row(y + 1 == h ? 2 * h - 1 : 2 * y + 2);
+    const float* a = row(2 * y);
+    const float* b = row(2 * y + 1);
+    std::vector<float> sum(2 * n);
+    for (std::size_t i = 0; i < 2 * n; ++i) sum[i] = 0.75F * (a[i] + b[i]) + 0.25F * (before[i] + after[i]);
+    narrowRow(sum.data(), out + static_cast<std::size_t>(y) * n, n);
+  });
+}
+
+// Mean over 2x2.
+std::vector<float> halve(const std::vector<float>& in, int w, int h) {
+  const auto n = static_cast<std::size_t>(w / 2);
+  std::vector<float> out(n * static_cast<std::size_t>(h / 2));
+  for (std::size_t y = 0; y < static_cast<std::size_t>(h / 2); ++y) {
+    for (std::size_t x = 0; x < n; ++x) {
+      const float* p = &in[2 * y * 2 * n + 2 * x];
+      out[y * n + x] = 0.25F * (p[0] + p[1] + p[2 * n] + p[2 * n + 1]);
+    }
+  }
+  return out;
+}
+
+}  // namespace
+
+Pyramid::Pyramid(int width, int height) {
+  constexpr int kMultiple = 1 << (kLevels - 1);
+  if (width < kMultiple || height < kMultiple || width % kMultiple != 0 || height % kMultiple != 0) {
+    throw Error(
+        fmt::format("a pyramid needs sides that are multiples of {}, not {}x{}", kMultiple, width, height));
+  }
+  std::size_t begin = 0;
+  for (int level = 0; level < kLevels; ++level) {
+    const int w = width >> level;
+    const int h = height >> level;
+    const std::size_t area = static_cast<std::size_t>(w) * static_cast<std::size_t>(h);
+    for (int plane = 0; plane < 3; ++plane) {
+      ranges_.push_back({level, plane, w, h, begin, begin + area});
+      begin += area;
+    }
+  }
+}
+
+std::vector<float> Pyramid::decompose(const Planes& opponent) const {
+  std::vector<float> coefficients(size());
+  for (int plane = 0; plane < 3; ++plane) {
+    std::vector<float> current = opponent.plane[static_cast<std::size_t>(plane)];
+    for (int level = 0; level < kLevels; ++level) {
+      const Range& r = range(level, plane);
+      if (level + 1 == kLevels) {
+        std::copy(current.begin(), current.end(),
+                  coefficients.begin() + static_cast<std::ptrdiff_t>(r.begin));
+        break;
+      }
+      const std::vector<float> smaller = halve(current, r.width, r.height);
+      std::vector<float> enlarged(current.size(), 0.0F);
+      enlargeInto(smaller.data(), r.width / 2, r.height / 2, enlarged.data());
+      for (std::size_t i = 0; i < current.size(); ++i) coefficients[r.begin + i] = current[i] - enlarged[i];
+      current = smaller;
+    }
+  }
+  return coefficients;
+}
+
+void Pyramid::reconstruct(std::span<const float> coefficients, Planes& opponent) const {
+  for (int plane = 0; plane < 3; ++plane) {
+    const Range& top = range(kLevels - 1, plane);
+    std::vector<float> current(coefficients.begin() + static_cast<std::ptrdiff_t>(top.begin),
+                               coefficients.begin() + static_cast<std::ptrdiff_t>(top.end));
+    for (int level = kLevels - 2; level >= 0; --level) {
+      const Range& r = range(level, plane);
+      std::vector<float> next(coefficients.begin() + static_cast<std::ptrdiff_t>(r.begin),
+                              coefficients.begin() + static_cast<std::ptrdiff_t>(r.end));
+      enlargeInto(current.data(), r.width / 2, r.height / 2, next.data());
+      current = std::move(next);
+    }
+    opponent.plane[static_cast<std::size_t>(plane)] = std::move(current);
+  }
+}
+
+void Pyramid::pullBack(const Planes& gradient, std::span<float> coefficients) const {
+  for (int plane = 0; plane < 3; ++plane) {
+    const auto& g = gradient.plane[static_cast<std::size_t>(plane)];
+    std::copy(g.begin(), g.end(), coefficients.begin() + static_cast<std::ptrdiff_t>(range(0, plane).begin));
+    for (int level = 1; level < kLevels; ++level) {
+      const Range& r = range(level, plane);
+      reduceTransposed(&coefficients[range(level - 1, plane).begin], r.width, r.height,
+                       &coefficients[r.begin]);
+    }
+  }
+}
+
+}  // namespace jugendstil

@@ -1,0 +1,236 @@
+#include "paint/recipe.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <cmath>
+#include <limits>
+#include <sstream>
+
+#pragma GCC diagnostic push
+#pragma GCC diagnostic ignored "-Wconversion"
+#include <toml++/toml.h>
+#pragma GCC diagnostic pop
+
+#include "image/error.h"
+
+namespace jugendstil {
+namespace {
+
+namespace fs = std::filesystem;
+
+constexpr int kFormat = 1;
+
+std::string quoted(const std::string& text) {
+  std::ostringstream stream;
+  stream << toml::value<std::string>(text);
+  return stream.str();
+}
+
+std::string portablePath(const fs::path& path, const fs::path& folder) {
+  const fs::path full = fs::absolute(path).lexically_normal();
+  const fs::path near = full.lexically_relative(fs::absolute(folder).lexically_normal());
+  // Out of the neighbourhood the absolute path is the more useful one.
+  const auto ups = std::count(near.begin(), near.end(), fs::path(".."));
+  return near.empty() || ups > 2 ? full.string() : near.string();
+}
+
+std::string settingLine(const PaintSettings& settings, const SettingInfo& info) {
+  const std::string text = paintSettingText(settings, info.name);
+  return fmt::format("{} = {}\n", info.name, info.number ? text : quoted(text));
+}
+
+std::string inputLines(const RecipeInput& input, const fs::path& folder) {
+  return fmt::format("file = {}\nchecksum = {}\n", quoted(portablePath(input.path, folder)),
+                     quoted(input.checksum));
+}
+
+// Walks the tables and complains with a place.
+class Parser {
+ public:
+  Parser(std::string_view text, const fs::path& file)
+      : file_(file), folder_(fs::absolute(file).parent_path()) {
+    try {
+      root_ = toml::parse(text, std::string_view(file.native()));
+    } catch (const toml::parse_error& e) {
+      fail(e.source(), std::string(e.description()));
+    }
+  }
+
+  Recipe parse() {
+    allow(root_,
+          {"recipe", "command", "picture", "photo", "reference", "start", "network", "settings", "result"},
+          "key");
+    if (const auto* node = root_.get("recipe")) {
+      if (node->value<std::int64_t>() != kFormat)
+        fail(node->source(), "this version reads recipes of format 1");
+    }
+    if (const auto* node = root_.get("command")) {
+      if (node->value<std::string>() != "paint") fail(node->source(), "the command of a recipe is \"paint\"");
+    }
+    Recipe recipe;
+    recipe.picture = text(root_, "picture");
+    recipe.photo = input(root_.get("photo"), "photo", false);
+    recipe.start = input(root_.get("start"), "start", false);
+    recipe.network = input(root_.get("network"), "network", false);
+    references(recipe);
+    settings(recipe);
+    result(recipe);
+    return recipe;
+  }
+
+ private:
+  [[noreturn]] void fail(const toml::source_region& where, const std::string& why) const {
+    throw UsageError(
+        fmt::format("{}, line {}, column {}: {}", file_.string(), where.begin.line, where.begin.column, why));
+  }
+
+  void allow(const toml::table& table, const std::vector<std::string>& known, const char* what) const {
+    for (const auto& [key, node] : table) {
+      const std::string name(key.str());
+      if (std::find(known.begin(), known.end(), name) != known.end()) continue;
+      const std::string near = nearestWord(name, known);
+      fail(key.source(),
+           fmt::format("unknown {} \"{}\"{}", what, name,
+                       near.empty() ? std::string() : fmt::format("; did you mean \"{}\"?", near)));
+    }
+  }
+
+  const toml::table* tableOf(const toml::node* node, const char* name) const {
+    if (node == nullptr) return nullptr;
+    if (!node->is_table())
+      fail(node->source(), fmt::format("\"{}\" is a table: write [{}] above its keys", name, name));
+    return node->as_table();
+  }
+
+  std::string text(const toml::table& table, const char* key) const {
+    const auto* node = table.get(key);
+    if (node == nullptr) return {};
+    if (!node->is_string()) fail(node->source(), fmt::format("\"{}\" is text in quotes", key));
+    return **node->as_string();
+  }
+
+  double number(const toml::table& table, const char* key, double fallback) const {
+    const auto* node = table.get(key);
+    if (node == nullptr) return fallback;
+    if (!node->is_number()) fail(node->source(), fmt::format("\"{}\" is a number", key));
+    return *node->value<double>();
+  }
+
+  std::optional<RecipeInput> input(const toml::node* node, const char* name, bool share) const {
+    const toml::table* table = tableOf(node, name);
+    if (table == nullptr) return std::nullopt;
+    std::vector<std::string> known{"file", "checksum"};
+    if (share) known.emplace_back("share");
+    allow(*table, known, "key");
+    RecipeInput in;
+    const std::string file = text(*table, "file");
+    if (file.empty()) fail(table->source(), fmt::format("\"{}\" needs file = \"...\"", name));
+    in.path = fs::path(file).is_absolute() ? fs::path(file) : (folder_ / file).lexically_normal();
+    in.checksum = text(*table, "checksum");
+    in.share = number(*table, "share", 1);
+    if (!(in.share > 0) || !std::isfinite(in.share))
+      fail(table->get("share")->source(), "\"share\" is a number above 0");
+    return in;
+  }
+
+  void references(Recipe& recipe) const {
+    const auto* node = root_.get("reference");
+    if (node == nullptr) return;
+    if (!node->is_array_of_tables())
+      fail(node->source(), "references are written [[reference]], one block each");
+    for (const toml::node& one : *node->as_array())
+      recipe.references.push_back(*input(&one, "reference", true));
+  }
+
+  void settings(Recipe& recipe) const {
+    const toml::table* table = tableOf(root_.get("settings"), "settings");
+    if (table == nullptr) return;
+    std::vector<std::string> known;
+    for (const SettingInfo& info : paintSettingTable()) known.push_back(info.name);
+    allow(*table, known, "setting");
+    for (const SettingInfo& info : paintSettingTable()) {
+      const auto* node = table->get(info.name);
+      if (node == nullptr) continue;
+      const std::string value = settingValue(*node, info);
+      try {
+        setPaintSetting(recipe.settings, info.name, value);
+      } catch (const UsageError& e) {
+        fail(node->source(), e.what());
+      }
+      recipe.given.push_back(info.name);
+    }
+  }
+
+  std::string settingValue(const toml::node& node, const SettingInfo& info) const {
+    if (node.is_integer()) return std::to_string(**node.as_integer());
+    if (node.is_floating_point()) return fmt::format("{}", **node.as_floating_point());
+    if (node.is_string() && !info.number) return **node.as_string();
+    fail(node.source(), fmt::format("{} is {}", info.name,
+                                    info.number ? "a number, without quotes" : "text in quotes or a number"));
+  }
+
+  void result(Recipe& recipe) const {
+    const toml::table* table = tableOf(root_.get("result"), "result");
+    if (table == nullptr) return;
+    allow(*table,
+          {"version", "finished", "width", "height", "seconds", "loss", "loss_style", "loss_content",
+           "loss_colour", "loss_smoothness", "loss_range"},
+          "key");
+    RecipeResult r;
+    r.version = text(*table, "version");
+    if (const auto* node = table->get("finished")) {
+      if (!node->is_boolean()) fail(node->source(), "\"finished\" is true or false");
+      r.finished = **node->as_boolean();
+    }
+    r.width = static_cast<int>(number(*table, "width", 0));
+    r.height = static_cast<int>(number(*table, "height", 0));
+    r.seconds = number(*table, "seconds", 0);
+    r.loss = {number(*table, "loss_style", 0), number(*table, "loss_content", 0),
+              number(*table, "loss_colour", 0), number(*table, "loss_smoothness", 0),
+              number(*table, "loss_range", 0)};
+    recipe.result = r;
+  }
+
+  fs::path file_;
+  fs::path folder_;
+  toml::table root_;
+};
+
+}  // namespace
+
+std::string recipeText(const Recipe& recipe, const fs::path& folder) {
+  std::string out =
+      "# How a picture was painted. The same again:  jugendstil redo THIS_FILE -o NEW.png\n"
+      "# With a change:                              jugendstil redo THIS_FILE --likeness 30 -o NEW.png\n"
+      "# Its settings for another photo:             jugendstil paint PHOTO --after REF --recipe THIS_FILE "
+      "-o NEW.png\n";
+  out += fmt::format("recipe = {}\ncommand = \"paint\"\n", kFormat);
+  if (!recipe.picture.empty()) out += fmt::format("picture = {}\n", quoted(recipe.picture));
+  if (recipe.photo) out += "\n[photo]\n" + inputLines(*recipe.photo, folder);
+  for (const RecipeInput& r : recipe.references) {
+    out += "\n[[reference]]\n" + inputLines(r, folder) + fmt::format("share = {}\n", r.share);
+  }
+  if (recipe.start) out += "\n[start]\n" + inputLines(*recipe.start, folder);
+  if (recipe.network) out += "\n[network]\n" + inputLines(*recipe.network, folder);
+  out += "\n[settings]\n";
+  for (const SettingInfo& info : paintSettingTable()) out += settingLine(recipe.settings, info);
+  if (!recipe.result) return out;
+  const RecipeResult& r = *recipe.result;
+  out += fmt::format("\n[result]\nversion = {}\nfinished = {}\nwidth = {}\nheight = {}\nseconds = {:.1f}\n",
+                     quoted(r.version), r.finished, r.width, r.height, r.seconds);
+  out += fmt::format(
+      "loss = {:.6f}\nloss_style = {:.6f}\nloss_content = {:.6f}\nloss_colour = {:.6f}\nloss_smoothness = "
+      "{:.6f}\nloss_range = {:.6f}\n",
+      r.loss.total(), r.loss.style, r.loss.content, r.loss.colour, r.loss.smoothness, r.loss.range);
+  return out;
+}
+
+Recipe parseRecipe(std::string_view text, const fs::path& file) { return Parser(text, file).parse(); }
+
+fs::path recipePathFor(const fs::path& picture) {
+  fs::path path = picture;
+  return path.replace_extension(".recipe.toml");
+}
+
+}  // namespace jugendstil

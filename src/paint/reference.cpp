@@ -1,0 +1,79 @@
+#include "paint/reference.h"
+
+#include <algorithm>
+#include <cmath>
+
+#include "image/resample.h"
+
+namespace jugendstil {
+namespace {
+
+constexpr double kMostEnlargement = 1.5;
+constexpr int kLeastSide = 32;
+constexpr int kMirror = 32;
+constexpr std::size_t kColourSamples = 16384;
+
+Image scaledReference(const Image& image, Size picture, double stroke) {
+  const double wanted = stroke * std::sqrt(static_cast<double>(picture.width) * picture.height /
+                                           static_cast<double>(image.area()));
+  const double least = static_cast<double>(kLeastSide) / std::min(image.width, image.height);
+  const double scale = std::max(least, std::min(wanted, kMostEnlargement));
+  return resizePhoto(image, std::max(1, static_cast<int>(std::lround(image.width * scale))),
+                     std::max(1, static_cast<int>(std::lround(image.height * scale))));
+}
+
+// Even parts, none much larger than the picture itself, so that a reference never costs more memory than
+// the painting.
+std::vector<Image> partsOf(const Image& image, Size picture) {
+  const double ratio =
+      static_cast<double>(image.area()) / (1.3 * static_cast<double>(picture.width) * picture.height);
+  const int n = std::max(1, static_cast<int>(std::ceil(std::sqrt(ratio))));
+  std::vector<Image> parts;
+  for (int j = 0; j < n; ++j) {
+    for (int i = 0; i < n; ++i) {
+      const int x = image.width * i / n;
+      const int y = image.height * j / n;
+      parts.push_back(crop(image, x, y, image.width * (i + 1) / n - x, image.height * (j + 1) / n - y));
+    }
+  }
+  return parts;
+}
+
+void forwardImage(Evaluator& evaluator, const Image& image) {
+  Planes rgb(image.width, image.height);
+  opponentToRgb(opponentOf(image), rgb);
+  evaluator.forward(rgb.plane[0], rgb.plane[1], rgb.plane[2]);
+}
+
+}  // namespace
+
+ReferenceTargets measureReferences(const Chain& chain, const std::vector<PaintReference>& references,
+                                   Size picture, double stroke, MeasureKind kind, Precision precision) {
+  ReferenceTargets targets;
+  std::vector<std::size_t> bands;
+  for (const std::string& name : chain.styleBands) {
+    bands.push_back(chain.bandIndex(name));
+    targets.bands.emplace_back(kind, bands.back());
+  }
+  std::vector<Planes> colours;
+  std::vector<double> shares;
+  for (const PaintReference& reference : references) {
+    const Image scaled = scaledReference(reference.image, picture, stroke);
+    colours.push_back(opponentOf(scaled));
+    shares.push_back(reference.share);
+    const std::vector<Image> parts = partsOf(scaled, picture);
+    for (const Image& part : parts) {
+      // The picture is painted inside a mirrored margin; its references are seen through the same one.
+      const Image padded = mirrorPad(part, kMirror, kMirror, kMirror, kMirror);
+      Evaluator evaluator(chain, padded.width, padded.height, precision, bands);
+      forwardImage(evaluator, padded);
+      for (BandStatistics& statistics : targets.bands) {
+        statistics.add(evaluator, reference.share / static_cast<double>(parts.size()));
+      }
+    }
+  }
+  targets.colours = colourSamples(colours, shares, kColourSamples);
+  return targets;
+}
+
+}  // namespace jugendstil

@@ -1,0 +1,254 @@
+#include "paint/settings.h"
+
+#include <fmt/format.h>
+#include <fmt/ranges.h>
+
+#include <algorithm>
+#include <charconv>
+#include <cmath>
+
+#include "image/error.h"
+
+namespace jugendstil {
+namespace {
+
+std::vector<std::string> split(std::string_view text, char by) {
+  std::vector<std::string> parts;
+  for (;;) {
+    const auto end = text.find(by);
+    parts.emplace_back(text.substr(0, end));
+    if (end == std::string_view::npos) return parts;
+    text.remove_prefix(end + 1);
+  }
+}
+
+double number(std::string_view name, std::string_view text, double least, double most) {
+  double value = 0;
+  const auto [end, error] = std::from_chars(text.data(), text.data() + text.size(), value);
+  if (error != std::errc() || end != text.data() + text.size() || !(value >= least && value <= most)) {
+    throw UsageError(fmt::format("{} is a number from {} to {}, not \"{}\"", name, least, most, text));
+  }
+  return value;
+}
+
+std::uint64_t whole(std::string_view name, std::string_view text, std::uint64_t least, std::uint64_t most) {
+  std::uint64_t value = 0;
+  const auto [end, error] = std::from_chars(text.data(), text.data() + text.size(), value);
+  if (error != std::errc() || end != text.data() + text.size() || value < least || value > most) {
+    throw UsageError(fmt::format("{} is a whole number from {} to {}, not \"{}\"", name, least, most, text));
+  }
+  return value;
+}
+
+int wholeOrAuto(std::string_view name, std::string_view text, std::uint64_t least, std::uint64_t most) {
+  if (text == "auto") return 0;
+  try {
+    return static_cast<int>(whole(name, text, least, most));
+  } catch (const UsageError&) {
+    throw UsageError(
+        fmt::format("{} is \"auto\" or a whole number from {} to {}, not \"{}\"", name, least, most, text));
+  }
+}
+
+template <typename T>
+T choice(std::string_view name, std::string_view text,
+         const std::vector<std::pair<std::string, T>>& options) {
+  std::vector<std::string> names;
+  for (const auto& [word, value] : options) {
+    if (word == text) return value;
+    names.push_back(word);
+  }
+  throw UsageError(fmt::format("{} is {}, not \"{}\"", name, fmt::join(names, " or "), text));
+}
+
+const std::vector<std::pair<std::string, Palette>> kPalettes{{"reference", Palette::reference},
+                                                             {"photo", Palette::photo}};
+const std::vector<std::pair<std::string, PrecisionChoice>> kPrecisions{
+    {"auto", PrecisionChoice::automatic}, {"full", PrecisionChoice::full}, {"half", PrecisionChoice::half}};
+
+template <typename T>
+std::string wordOf(T value, const std::vector<std::pair<std::string, T>>& options) {
+  for (const auto& [word, v] : options) {
+    if (v == value) return word;
+  }
+  return {};
+}
+
+std::vector<std::pair<std::string, double>> parseEmphasis(std::string_view text) {
+  std::vector<std::pair<std::string, double>> result;
+  if (text == "even") return result;
+  for (const std::string& part : split(text, ',')) {
+    const auto equals = part.find('=');
+    if (equals == std::string::npos || equals == 0) {
+      throw UsageError(fmt::format("emphasis is \"even\" or like fine=2,large=0.5, not \"{}\"", text));
+    }
+    const std::string band = part.substr(0, equals);
+    result.emplace_back(band,
+                        number("emphasis of " + band, std::string_view(part).substr(equals + 1), 0, 100));
+  }
+  return result;
+}
+
+std::vector<int> parseSteps(std::string_view text) {
+  std::vector<int> result;
+  if (text == "auto") return result;
+  for (const std::string& part : split(text, ','))
+    result.push_back(static_cast<int>(whole("steps", part, 1, 100000)));
+  return result;
+}
+
+double parseTrim(std::string_view text) {
+  if (text == "auto") return -1;
+  try {
+    return number("trim", text, 0, 0.45);
+  } catch (const UsageError&) {
+    throw UsageError(fmt::format("trim is \"auto\" or a part of each side from 0 to 0.45, not \"{}\"", text));
+  }
+}
+
+std::string autoOr(int value) { return value == 0 ? "auto" : std::to_string(value); }
+
+// One setting: how it is explained, read and written.
+struct Entry {
+  SettingInfo info;
+  void (*set)(PaintSettings&, std::string_view);
+  std::string (*text)(const PaintSettings&);
+};
+
+using S = PaintSettings;
+using T = std::string_view;
+
+const std::vector<Entry>& entries() {
+  static const std::vector<Entry> table{
+      {{"likeness", "0..100",
+        "how strongly the photo's own drawing is held: 20 lets the brush rule, 80 keeps every contour (50)",
+        true},
+       [](S& s, T t) { s.likeness = number("likeness", t, 0, 100); },
+       [](const S& s) { return fmt::format("{}", s.likeness); }},
+      {{"stroke", "FACTOR",
+        "size of the reference's brush-work relative to the picture: 2 is twice as broad (1)", true},
+       [](S& s, T t) { s.stroke = number("stroke", t, 0.1, 8); },
+       [](const S& s) { return fmt::format("{}", s.stroke); }},
+      {{"palette", "reference|photo", "whose colours the painting has (reference)", false},
+       [](S& s, T t) { s.palette = choice("palette", t, kPalettes); },
+       [](const S& s) { return wordOf(s.palette, kPalettes); }},
+      {{"measure", "gram|moments|sliced",
+        "how style is measured: gram is the rounded default, moments freer, sliced calmest and slower (gram)",
+        false},
+       [](S& s, T t) { s.measure = measureFromName(std::string(t)); },
+       [](const S& s) { return nameOf(s.measure); }},
+      {{"emphasis", "BAND=X,...", "how much each band counts: fine, small, medium, broad, large (1 each)",
+        false},
+       [](S& s, T t) { s.emphasis = parseEmphasis(t); },
+       [](const S& s) {
+         std::vector<std::string> parts;
+         for (const auto& [band, value] : s.emphasis) parts.push_back(fmt::format("{}={}", band, value));
+         return parts.empty() ? std::string("even") : fmt::format("{}", fmt::join(parts, ","));
+       }},
+      {{"content", "structure|features",
+        "what likeness holds: features keeps forms, edges and tones, structure only how parts resemble each "
+        "other (features)",
+        false},
+       [](S& s, T t) { s.content = contentFromName(std::string(t)); },
+       [](const S& s) { return nameOf(s.content); }},
+      {{"start", "photo|FILE",
+        "what is painted over: the photo in the reference's colours, or any picture (photo)", false},
+       [](S& s, T t) {
+         if (t.empty()) throw UsageError("start is \"photo\" or a picture file, not \"\"");
+         s.start = std::string(t);
+       },
+       [](const S& s) { return s.start; }},
+      {{"steps", "N[,N...]", "steps of each level, coarse to fine; one number serves all (auto)", false},
+       [](S& s, T t) { s.steps = parseSteps(t); },
+       [](const S& s) {
+         return s.steps.empty() ? std::string("auto") : fmt::format("{}", fmt::join(s.steps, ","));
+       }},
+      {{"levels", "N", "sizes painted one after the other, coarse to fine (auto)", false},
+       [](S& s, T t) { s.levels = wholeOrAuto("levels", t, 1, 8); },
+       [](const S& s) { return autoOr(s.levels); }},
+      {{"long-edge", "PX", "longer side of the painting (auto: the photo's own, up to 1024)", false},
+       [](S& s, T t) { s.longEdge = wholeOrAuto("long-edge", t, 16, 16384); },
+       [](const S& s) { return autoOr(s.longEdge); }},
+      {{"trim", "PART|auto", "cuts a frame off the references: a part of each side, or found by itself (0)",
+        false},
+       [](S& s, T t) { s.trim = parseTrim(t); },
+       [](const S& s) { return s.trim < 0 ? std::string("auto") : fmt::format("{}", s.trim); }},
+      {{"opacity", "0..1", "how much of the painting lies over the photo (1)", true},
+       [](S& s, T t) { s.opacity = number("opacity", t, 0, 1); },
+       [](const S& s) { return fmt::format("{}", s.opacity); }},
+      {{"seed", "N", "another seed is another hand; the same one gives the same bytes (1)", true},
+       [](S& s, T t) { s.seed = whole("seed", t, 0, 4294967295ULL); },
+       [](const S& s) { return std::to_string(s.seed); }},
+      {{"snapshots", "N", "keep the picture every N steps, beside the result (0: never)", true},
+       [](S& s, T t) { s.snapshots = static_cast<int>(whole("snapshots", t, 0, 100000)); },
+       [](const S& s) { return std::to_string(s.snapshots); }},
+      {{"threads", "N", "processors used (auto: all)", false},
+       [](S& s, T t) { s.threads = wholeOrAuto("threads", t, 1, 1024); },
+       [](const S& s) { return autoOr(s.threads); }},
+      {{"precision", "auto|full|half", "f32, bf16, or bf16 where the processor has it (auto)", false},
+       [](S& s, T t) { s.precision = choice("precision", t, kPrecisions); },
+       [](const S& s) { return wordOf(s.precision, kPrecisions); }},
+  };
+  return table;
+}
+
+const Entry& entry(std::string_view name) {
+  std::vector<std::string> names;
+  for (const Entry& e : entries()) {
+    if (e.info.name == name) return e;
+    names.push_back(e.info.name);
+  }
+  const std::string near = nearestWord(name, names);
+  throw UsageError(fmt::format("there is no setting \"{}\"{}", name,
+                               near.empty() ? "" : fmt::format("; did you mean \"{}\"?", near)));
+}
+
+// Levenshtein's distance.
+std::size_t editDistance(std::string_view a, std::string_view b) {
+  std::vector<std::size_t> row(b.size() + 1);
+  for (std::size_t j = 0; j <= b.size(); ++j) row[j] = j;
+  for (std::size_t i = 1; i <= a.size(); ++i) {
+    std::size_t diagonal = row[0];
+    row[0] = i;
+    for (std::size_t j = 1; j <= b.size(); ++j) {
+      const std::size_t change = diagonal + (a[i - 1] == b[j - 1] ? 0 : 1);
+      diagonal = row[j];
+      row[j] = std::min({row[j] + 1, row[j - 1] + 1, change});
+    }
+  }
+  return row.back();
+}
+
+}  // namespace
+
+const std::vector<SettingInfo>& paintSettingTable() {
+  static const std::vector<SettingInfo> table = [] {
+    std::vector<SettingInfo> infos;
+    for (const Entry& e : entries()) infos.push_back(e.info);
+    return infos;
+  }();
+  return table;
+}
+
+void setPaintSetting(PaintSettings& settings, std::string_view name, std::string_view text) {
+  entry(name).set(settings, text);
+}
+
+std::string paintSettingText(const PaintSettings& settings, std::string_view name) {
+  return entry(name).text(settings);
+}
+
+std::string nearestWord(std::string_view word, const std::vector<std::string>& candidates) {
+  std::string best;
+  std::size_t least = std::max<std::size_t>(2, word.size() / 3) + 1;
+  for (const std::string& candidate : candidates) {
+    const std::size_t distance = editDistance(word, candidate);
+    if (distance < least) {
+      least = distance;
+      best = candidate;
+    }
+  }
+  return best;
+}
+
+}  // namespace jugendstil

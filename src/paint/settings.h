@@ -1,0 +1,57 @@
+// Everything a painter can set, with one table that names, explains, checks and prints each setting.
+#pragma once
+
+#include <cstdint>
+#include <string>
+#include <string_view>
+#include <utility>
+#include <vector>
+
+#include "network/evaluator.h"
+#include "style/content.h"
+#include "style/measure.h"
+
+namespace jugendstil {
+
+enum class Palette { reference, photo };
+enum class PrecisionChoice { automatic, full, half };
+
+struct PaintSettings {
+  double likeness = 50;  // 0 to 100
+  double stroke = 1;     // size of the reference's brush-work relative to the picture
+  MeasureKind measure = MeasureKind::gram;
+  ContentKind content = ContentKind::features;
+  Palette palette = Palette::reference;
+  std::string start = "photo";                           // "photo" or a picture file
+  std::vector<std::pair<std::string, double>> emphasis;  // bands not named count 1
+  std::vector<int> steps;                                // coarse to fine; empty: chosen by level
+  int levels = 0;                                        // 0: chosen by size
+  int longEdge = 0;                                      // pixels; 0: the photo's own, up to 1024
+  double trim = 0;     // part of each side cut from references; negative: the frame is found by itself
+  double opacity = 1;  // how much of the painting lies over the photo
+  std::uint64_t seed = 1;
+  int snapshots = 0;  // keep the picture every so many steps; 0: never
+  int threads = 0;    // 0: all processors
+  PrecisionChoice precision = PrecisionChoice::automatic;
+};
+
+struct SettingInfo {
+  std::string name;   // as on the command line and in recipes
+  std::string value;  // what stands for its value in help
+  std::string help;
+  bool number = false;  // written without quotes in a recipe
+};
+
+// In the order in which they are shown.
+const std::vector<SettingInfo>& paintSettingTable();
+
+// Sets one setting from text. Throws UsageError that names the setting, what was given and what is right.
+void setPaintSetting(PaintSettings& settings, std::string_view name, std::string_view text);
+
+// The text that setPaintSetting would take for the present value.
+std::string paintSettingText(const PaintSettings& settings, std::string_view name);
+
+// The word of candidates that looks most like the given one, or an empty string where none comes close.
+std::string nearestWord(std::string_view word, const std::vector<std::string>& candidates);
+
+}  // namespace jugendstil

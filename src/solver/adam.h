@@ -1,0 +1,41 @@
+// Adam (Kingma & Ba 2015) over one flat vector of parameters.
+#pragma once
+
+#include <cstddef>
+#include <span>
+#include <vector>
+
+namespace jugendstil {
+
+struct AdamSettings {
+  float beta1 = 0.9F;
+  float beta2 = 0.95F;
+  // The divisor's floor, as a part of the root mean square of the gradient over the range being moved.
+  // Adam alone moves a parameter with a tiny, noisy gradient as far as one with a large, steady one; in
+  // pictures that hatches the flat parts.
+  float floor = 0.2F;
+};
+
+class Adam {
+ public:
+  Adam(std::size_t size, AdamSettings settings);
+
+  // Starts a step: one call, then move() for each range of parameters.
+  void beginStep() { ++steps_; }
+
+  // Moves parameters[begin, end) against the gradient. A unit rate moves a parameter with a steady
+  // gradient by 1.
+  void move(std::span<float> parameters, std::span<const float> gradient, std::size_t begin, std::size_t end,
+            float rate);
+
+  // Forgets all that was gathered.
+  void reset();
+
+ private:
+  AdamSettings settings_;
+  int steps_ = 0;
+  std::vector<float> first_;
+  std::vector<float> second_;
+};
+
+}  // namespace jugendstil

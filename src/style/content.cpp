@@ -1,0 +1,202 @@
+#include "style/content.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <cmath>
+#include <dnnl.hpp>
+#include <random>
+
+#include "image/error.h"
+#include "image/parallel.h"
+
+namespace jugendstil {
+
+ContentKind contentFromName(const std::string& name) {
+  if (name == "structure") return ContentKind::structure;
+  if (name == "features") return ContentKind::features;
+  throw UsageError(fmt::format("there is no content kind \"{}\"; it is structure or features", name));
+}
+
+std::string nameOf(ContentKind kind) { return kind == ContentKind::structure ? "structure" : "features"; }
+
+namespace {
+
+constexpr int kPositions = 700;
+
+// About n positions, one at a random place of each cell of an even grid.
+std::vector<int> scatter(int height, int width, int n, std::uint64_t seed) {
+  std::vector<int> chosen;
+  if (height * width <= n) {
+    chosen.resize(static_cast<std::size_t>(height) * static_cast<std::size_t>(width));
+    for (std::size_t i = 0; i < chosen.size(); ++i) chosen[i] = static_cast<int>(i);
+    return chosen;
+  }
+  std::mt19937_64 random(seed);
+  std::uniform_real_distribution<double> unit;
+  const int rows = std::clamp(
+      static_cast<int>(std::lround(std::sqrt(static_cast<double>(n) * height / width))), 1, height);
+  const int columns = std::clamp(n / rows, 1, width);
+  for (int r = 0; r < rows; ++r) {
+    for (int c = 0; c < columns; ++c) {
+      const int y = std::min(height - 1, static_cast<int>((r + unit(random)) * height / rows));
+      const int x = std::min(width - 1, static_cast<int>((c + unit(random)) * width / columns));
+      chosen.push_back(y * width + x);
+    }
+  }
+  return chosen;
+}
+
+// The matrix of cosine distances between the band's vectors (mean removed) at n positions, each column
+// divided by its sum; compared with the photo's by the mean over columns of the L1 distance.
+class StructureContent final : public Content {
+ public:
+  StructureContent(Evaluator& photo, std::size_t band, std::uint64_t seed) : band_(band) {
+    const BandShape shape = photo.shape(band);
+    channels_ = static_cast<std::size_t>(shape.channels);
+    positions_ = scatter(shape.height, shape.width, kPositions, seed);
+    compare(photo);
+    target_ = distances_;
+  }
+
+  double value(Evaluator& picture) override {
+    compare(picture);
+    const std::size_t n = positions_.size();
+    std::vector<double> rows(n);
+    parallelFor(static_cast<int>(n), [&](int i) {
+      double sum = 0;
+      for (std::size_t j = static_cast<std::size_t>(i) * n; j < (static_cast<std::size_t>(i) + 1) * n; ++j) {
+        sum += std::fabs(distances_[j] - target_[j]);
+      }
+      rows[static_cast<std::size_t>(i)] = sum;
+    });
+    double total = 0;
+    for (const double r : rows) total += r;
+    return total / static_cast<double>(n);
+  }
+
+  void addGradient(double weight, BandGradient& gradient) override {
+    const std::size_t n = positions_.size();
+    const auto unit = static_cast<float>(weight / static_cast<double>(n));
+    // The distance matrix before division is symmetric, so rows serve as columns throughout.
+    // d/dS of S/sum(S): (g - <g, D>) / sum.
+    std::vector<float> slope(n * n);
+    parallelFor(static_cast<int>(n), [&](int row) {
+      const std::size_t at = static_cast<std::size_t>(row) * n;
+      float inner = 0;
+      for (std::size_t j = 0; j < n; ++j) {
+        const float difference = distances_[at + j] - target_[at + j];
+        slope[at + j] = difference > 0 ? unit : (difference < 0 ? -unit : 0.0F);
+        inner += slope[at + j] * distances_[at + j];
+      }
+      for (std::size_t j = 0; j < n; ++j)
+        slope[at + j] = -(slope[at + j] - inner) / sums_[static_cast<std::size_t>(row)];
+    });
+    // Cosines are F F^T: the gradient is (A + A^T) F.
+    std::vector<float> both(n * n);
+    parallelFor(static_cast<int>(n), [&](int row) {
+      const auto i = static_cast<std::size_t>(row);
+      for (std::size_t j = 0; j < n; ++j) both[i * n + j] = slope[i * n + j] + slope[j * n + i];
+    });
+    std::vector<float> moved(n * channels_);
+    const auto ni = static_cast<dnnl_dim_t>(n);
+    const auto ci = static_cast<dnnl_dim_t>(channels_);
+    dnnl_sgemm('N', 'N', ni, ci, ni, 1.0F, both.data(), ni, unitRows_.data(), ci, 0.0F, moved.data(), ci);
+    throughNormalisation(moved);
+    gradient.addAt(positions_, moved);
+  }
+
+ private:
+  void compare(Evaluator& picture) {
+    const std::size_t n = positions_.size();
+    unitRows_ = picture.gather(band_, positions_);
+    removeMean(unitRows_);
+    lengths_.resize(n);
+    for (std::size_t i = 0; i < n; ++i) {
+      float* row = &unitRows_[i * channels_];
+      float square = 0;
+      for (std::size_t c = 0; c < channels_; ++c) square += row[c] * row[c];
+      lengths_[i] = std::sqrt(std::max(square, 1e-12F));
+      for (std::size_t c = 0; c < channels_; ++c) row[c] /= lengths_[i];
+    }
+    distances_.resize(n * n);
+    const auto ni = static_cast<dnnl_dim_t>(n);
+    const auto ci = static_cast<dnnl_dim_t>(channels_);
+    dnnl_sgemm('N', 'T', ni, ni, ci, 1.0F, unitRows_.data(), ci, unitRows_.data(), ci, 0.0F,
+               distances_.data(), ni);
+    sums_.resize(n);
+    parallelFor(static_cast<int>(n), [&](int row) {
+      const std::size_t at = static_cast<std::size_t>(row) * n;
+      float sum = 0;
+      for (std::size_t j = 0; j < n; ++j) {
+        distances_[at + j] = 1.0F - distances_[at + j];
+        sum += distances_[at + j];
+      }
+      sum = std::max(sum, 1e-6F);
+      sums_[static_cast<std::size_t>(row)] = sum;
+      for (std::size_t j = 0; j < n; ++j) distances_[at + j] /= sum;
+    });
+  }
+
+  void removeMean(std::vector<float>& rows) const {
+    const std::size_t n = positions_.size();
+    std::vector<float> mean(channels_, 0.0F);
+    for (std::size_t i = 0; i < n; ++i) {
+      for (std::size_t c = 0; c < channels_; ++c) mean[c] += rows[i * channels_ + c];
+    }
+    for (std::size_t i = 0; i < n; ++i) {
+      for (std::size_t c = 0; c < channels_; ++c) rows[i * channels_ + c] -= mean[c] / static_cast<float>(n);
+    }
+  }
+
+  // From the gradient of unit vectors to that of the vectors, and through the removal of the mean.
+  void throughNormalisation(std::vector<float>& g) const {
+    for (std::size_t i = 0; i < positions_.size(); ++i) {
+      float* row = &g[i * channels_];
+      const float* u = &unitRows_[i * channels_];
+      float along = 0;
+      for (std::size_t c = 0; c < channels_; ++c) along += row[c] * u[c];
+      for (std::size_t c = 0; c < channels_; ++c) row[c] = (row[c] - along * u[c]) / lengths_[i];
+    }
+    removeMean(g);
+  }
+
+  std::size_t band_;
+  std::size_t channels_ = 0;
+  std::vector<int> positions_;
+  std::vector<float> target_;
+  std::vector<float> unitRows_;
+  std::vector<float> lengths_;
+  std::vector<float> distances_;
+  std::vector<float> sums_;
+};
+
+// |a - p|^2 / |p|^2.
+class FeaturesContent final : public Content {
+ public:
+  FeaturesContent(Evaluator& photo, std::size_t band) : band_(band), target_(photo.keep(band)) {
+    for (const float v : photo.activations(band)) norm_ += static_cast<double>(v) * static_cast<double>(v);
+    norm_ = std::max(norm_, 1e-12);
+  }
+
+  double value(Evaluator& picture) override { return picture.squaredDistance(band_, target_) / norm_; }
+
+  void addGradient(double weight, BandGradient& gradient) override {
+    gradient.addDifference(target_, static_cast<float>(2.0 * weight / norm_));
+  }
+
+ private:
+  std::size_t band_;
+  KeptActivation target_;
+  double norm_ = 0;
+};
+
+}  // namespace
+
+std::unique_ptr<Content> makeContent(ContentKind kind, Evaluator& photo, std::size_t band,
+                                     std::uint64_t seed) {
+  if (kind == ContentKind::features) return std::make_unique<FeaturesContent>(photo, band);
+  return std::make_unique<StructureContent>(photo, band, seed);
+}
+
+}  // namespace jugendstil

@@ -1,0 +1,280 @@
+#include "style/measure.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <cmath>
+
+#include "image/error.h"
+#include "image/parallel.h"
+
+namespace jugendstil {
+
+MeasureKind measureFromName(const std::string& name) {
+  if (name == "gram") return MeasureKind::gram;
+  if (name == "moments") return MeasureKind::moments;
+  if (name == "sliced") return MeasureKind::sliced;
+  throw UsageError(fmt::format("there is no style measure \"{}\"; it is gram, moments or sliced", name));
+}
+
+std::string nameOf(MeasureKind kind) {
+  switch (kind) {
+    case MeasureKind::gram:
+      return "gram";
+    case MeasureKind::moments:
+      return "moments";
+    case MeasureKind::sliced:
+      return "sliced";
+  }
+  return "gram";
+}
+
+void BandStatistics::add(Evaluator& reference, double share) {
+  const auto accumulate = [&](std::vector<double>& sum, const std::vector<float>& part) {
+    sum.resize(part.size(), 0.0);
+    for (std::size_t i = 0; i < part.size(); ++i) sum[i] += share * static_cast<double>(part[i]);
+  };
+  const BandShape shape = reference.shape(band_);
+  channels_ = static_cast<std::size_t>(shape.channels);
+  shares_ += share;
+  accumulate(gram_, reference.gram(band_));
+  accumulate(mean_, reference.mean(band_));
+  if (kind_ != MeasureKind::sliced) return;
+  // Positions spread evenly in reading order; a golden-ratio offset keeps them off any column.
+  const auto positions = static_cast<std::size_t>(shape.positions());
+  const std::size_t count = std::min(positions, kSamples);
+  std::vector<int> chosen(count);
+  for (std::size_t i = 0; i < count; ++i) {
+    const double jitter = std::fmod(static_cast<double>(i) * 0.6180339887, 1.0);
+    const double place =
+        (static_cast<double>(i) + jitter) * static_cast<double>(positions) / static_cast<double>(count);
+    chosen[i] = static_cast<int>(std::min(static_cast<std::size_t>(place), positions - 1));
+  }
+  parts_.push_back({share, reference.gather(band_, chosen)});
+}
+
+namespace {
+
+std::vector<float> divided(const std::vector<double>& sum, double by) {
+  std::vector<float> result(sum.size());
+  std::transform(sum.begin(), sum.end(), result.begin(),
+                 [by](double v) { return static_cast<float>(v / by); });
+  return result;
+}
+
+}  // namespace
+
+std::vector<float> BandStatistics::gram() const { return divided(gram_, shares_); }
+std::vector<float> BandStatistics::mean() const { return divided(mean_, shares_); }
+
+std::vector<float> BandStatistics::samples() const {
+  std::vector<float> all;
+  for (const Part& part : parts_) {
+    const std::size_t rows = part.rows.size() / channels_;
+    const auto wanted =
+        static_cast<std::size_t>(std::lround(static_cast<double>(kSamples) * part.share / shares_));
+    const std::size_t take = std::max<std::size_t>(1, parts_.size() == 1 ? rows : wanted);
+    for (std::size_t i = 0; i < take; ++i) {
+      const std::size_t row = i * rows / take;
+      all.insert(all.end(), part.rows.begin() + static_cast<std::ptrdiff_t>(row * channels_),
+                 part.rows.begin() + static_cast<std::ptrdiff_t>((row + 1) * channels_));
+    }
+  }
+  return all;
+}
+
+namespace {
+
+// A channel that hardly varies in the references is not blown up to the weight of the others.
+constexpr float kVarianceFloor = 0.5F;
+
+// |G - T|^2 / |T|^2 with G = u u^T / P, where u are the activations with the references' means taken off and
+// each channel divided by the references' deviation. Taken off, because a plain Gram matrix is ruled by its
+// means: two pictures of one average but different strokes differ in it by a per cent.
+class GramMeasure final : public Measure {
+ public:
+  explicit GramMeasure(const BandStatistics& target)
+      : band_(target.band()), mean_(target.mean()), target_(target.gram()) {
+    const std::size_t n = mean_.size();
+    unit_.resize(n);
+    double average = 0;
+    for (std::size_t c = 0; c < n; ++c) {
+      const float variance = std::max(target_[c * n + c] - mean_[c] * mean_[c], 0.0F);
+      average += variance / static_cast<double>(n);
+      unit_[c] = variance;
+    }
+    const float floor = kVarianceFloor * static_cast<float>(average) + 1e-8F;
+    for (float& u : unit_) u = 1.0F / std::sqrt(u + floor);
+    target_ = centred(target_, mean_);
+    for (const float v : target_) norm_ += static_cast<double>(v) * v;
+    norm_ = std::max(norm_, 1e-12);
+  }
+
+  double value(Evaluator& picture, std::uint64_t) override {
+    difference_ = centred(picture.gram(band_), picture.mean(band_));
+    positions_ = picture.shape(band_).positions();
+    double sum = 0;
+    for (std::size_t i = 0; i < target_.size(); ++i) {
+      difference_[i] -= target_[i];
+      sum += static_cast<double>(difference_[i]) * difference_[i];
+    }
+    return sum / norm_;
+  }
+
+  void addGradient(double weight, BandGradient& gradient) override {
+    const std::size_t n = mean_.size();
+    const auto scale = static_cast<float>(weight * 4.0 / (norm_ * positions_));
+    for (std::size_t i = 0; i < n; ++i) {
+      for (std::size_t j = 0; j < n; ++j) difference_[i * n + j] *= scale * unit_[i] * unit_[j];
+    }
+    gradient.addLinear(difference_, mean_, std::vector<float>(n, 0.0F));
+  }
+
+ private:
+  std::vector<float> centred(std::vector<float> gram, const std::vector<float>& mean) const {
+    const std::size_t n = mean.size();
+    for (std::size_t i = 0; i < n; ++i) {
+      for (std::size_t j = 0; j < n; ++j) {
+        float& v = gram[i * n + j];
+        v = (v - mean_[i] * mean[j] - mean[i] * mean_[j] + mean_[i] * mean_[j]) * unit_[i] * unit_[j];
+      }
+    }
+    return gram;
+  }
+
+  std::size_t band_;
+  std::vector<float> mean_;
+  std::vector<float> unit_;
+  std::vector<float> target_;
+  std::vector<float> difference_;
+  double norm_ = 0;
+  int positions_ = 1;
+};
+
+// Sum over channels of (mean - mean_s)^2 + (deviation - deviation_s)^2, divided by the references' sum of
+// mean^2 + deviation^2.
+class MomentsMeasure final : public Measure {
+ public:
+  explicit MomentsMeasure(const BandStatistics& target) : band_(target.band()), mean_(target.mean()) {
+    deviation_ = deviations(target.gram(), mean_);
+    for (std::size_t c = 0; c < mean_.size(); ++c) {
+      norm_ += static_cast<double>(mean_[c]) * mean_[c] + static_cast<double>(deviation_[c]) * deviation_[c];
+    }
+    norm_ = std::max(norm_, 1e-12);
+  }
+
+  double value(Evaluator& picture, std::uint64_t) override {
+    currentMean_ = picture.mean(band_);
+    currentDeviation_ = deviations(picture.gram(band_), currentMean_);
+    positions_ = picture.shape(band_).positions();
+    double sum = 0;
+    for (std::size_t c = 0; c < mean_.size(); ++c) {
+      const double m = currentMean_[c] - mean_[c];
+      const double d = currentDeviation_[c] - deviation_[c];
+      sum += m * m + d * d;
+    }
+    return sum / norm_;
+  }
+
+  // d mean/da = 1/P and d deviation/da = (a - mean)/(P deviation): an affine map of each channel.
+  void addGradient(double weight, BandGradient& gradient) override {
+    const std::size_t channels = mean_.size();
+    std::vector<float> matrix(channels * channels, 0.0F);
+    std::vector<float> offset(channels);
+    const double scale = weight * 2.0 / (norm_ * positions_);
+    for (std::size_t c = 0; c < channels; ++c) {
+      const double slope = scale * (currentDeviation_[c] - deviation_[c]) / currentDeviation_[c];
+      matrix[c * channels + c] = static_cast<float>(slope);
+      offset[c] = static_cast<float>(scale * (currentMean_[c] - mean_[c]));
+    }
+    gradient.addLinear(matrix, currentMean_, offset);
+  }
+
+ private:
+  static std::vector<float> deviations(const std::vector<float>& gram, const std::vector<float>& mean) {
+    std::vector<float> result(mean.size());
+    for (std::size_t c = 0; c < mean.size(); ++c) {
+      result[c] = std::sqrt(std::max(gram[c * mean.size() + c] - mean[c] * mean[c], 1e-8F));
+    }
+    return result;
+  }
+
+  std::size_t band_;
+  std::vector<float> mean_;
+  std::vector<float> deviation_;
+  std::vector<float> currentMean_;
+  std::vector<float> currentDeviation_;
+  double norm_ = 0;
+  int positions_ = 1;
+};
+
+// Mean over directions of the squared 1-D Wasserstein distance, divided by the references' mean square
+// along a direction.
+class SlicedMeasure final : public Measure {
+ public:
+  SlicedMeasure(const BandStatistics& target, std::uint64_t seed)
+      : band_(target.band()), seed_(seed), pool_(target.samples(), target.mean().size(), kPool, seed) {
+    const std::size_t channels = pool_.dimension();
+    const auto gram = target.gram();
+    for (std::size_t c = 0; c < channels; ++c)
+      norm_ += static_cast<double>(gram[c * channels + c]) / static_cast<double>(channels);
+    norm_ = std::max(norm_, 1e-12);
+  }
+
+  double value(Evaluator& picture, std::uint64_t step) override {
+    const auto drawn = pool_.draw(kDirections, seed_ + step * 0x9E3779B97F4A7C15ULL);
+    directions_.clear();
+    for (const std::size_t d : drawn) {
+      const auto v = pool_.direction(d);
+      directions_.insert(directions_.end(), v.begin(), v.end());
+    }
+    residuals_ = picture.project(band_, directions_);
+    const std::size_t positions = residuals_.size() / drawn.size();
+    std::vector<double> distance(drawn.size());
+    parallelFor(static_cast<int>(drawn.size()), [&](int i) {
+      const auto k = static_cast<std::size_t>(i);
+      TransportScratch scratch;
+      distance[k] =
+          transportResidual({&residuals_[k * positions], positions}, pool_.quantiles(drawn[k]), scratch);
+    });
+    double sum = 0;
+    for (const double d : distance) sum += d;
+    count_ = drawn.size();
+    return sum / (norm_ * static_cast<double>(count_));
+  }
+
+  void addGradient(double weight, BandGradient& gradient) override {
+    const std::size_t positions = residuals_.size() / count_;
+    const auto scale = static_cast<float>(weight * 2.0 / (norm_ * static_cast<double>(count_ * positions)));
+    std::vector<float> scaled(directions_);
+    for (float& v : scaled) v *= scale;
+    gradient.addProjected(scaled, residuals_);
+  }
+
+ private:
+  static constexpr std::size_t kPool = 192;
+  static constexpr std::size_t kDirections = 24;
+  std::size_t band_;
+  std::uint64_t seed_;
+  DirectionPool pool_;
+  std::vector<float> directions_;
+  std::vector<float> residuals_;
+  std::size_t count_ = 1;
+  double norm_ = 0;
+};
+
+}  // namespace
+
+std::unique_ptr<Measure> makeMeasure(const BandStatistics& target, std::uint64_t seed) {
+  switch (target.kind()) {
+    case MeasureKind::gram:
+      return std::make_unique<GramMeasure>(target);
+    case MeasureKind::moments:
+      return std::make_unique<MomentsMeasure>(target);
+    case MeasureKind::sliced:
+      return std::make_unique<SlicedMeasure>(target, seed + target.band());
+  }
+  return nullptr;
+}
+
+}  // namespace jugendstil

@@ -1,0 +1,68 @@
+// Style measures: how far a band's activations are from those of the references.
+#pragma once
+
+#include <memory>
+#include <string>
+#include <vector>
+
+#include "network/evaluator.h"
+#include "style/transport.h"
+
+namespace jugendstil {
+
+enum class MeasureKind {
+  gram,     // second moments of the channels (Gatys, Ecker & Bethge 2016)
+  moments,  // means and standard deviations of the channels (Li, Wang, Liu & Hou 2017)
+  sliced,   // sliced Wasserstein distance (Heitz, Vanhoey, Chambon & Belcour 2021)
+};
+
+// "gram", "moments" or "sliced". Throws UsageError for others.
+MeasureKind measureFromName(const std::string& name);
+std::string nameOf(MeasureKind kind);
+
+// What is remembered of the references in one band: share-weighted means of their statistics, and for
+// `sliced` samples of activations in numbers by share.
+class BandStatistics {
+ public:
+  BandStatistics(MeasureKind kind, std::size_t band) : kind_(kind), band_(band) {}
+
+  // Takes in the evaluator's last forward pass. Shares are relative; their sum needs not be 1.
+  void add(Evaluator& reference, double share);
+
+  MeasureKind kind() const { return kind_; }
+  std::size_t band() const { return band_; }
+  std::vector<float> gram() const;
+  std::vector<float> mean() const;
+  // Rows of activations, in numbers by share; at most kSamples of them.
+  std::vector<float> samples() const;
+
+ private:
+  static constexpr std::size_t kSamples = 8192;
+  struct Part {
+    double share;
+    std::vector<float> rows;
+  };
+  MeasureKind kind_;
+  std::size_t band_;
+  std::size_t channels_ = 0;
+  double shares_ = 0;
+  std::vector<double> gram_;
+  std::vector<double> mean_;
+  std::vector<Part> parts_;
+};
+
+// One band's style term: 0 where the statistics agree, near 1 where they have nothing in common.
+class Measure {
+ public:
+  virtual ~Measure() = default;
+
+  // The term's value for the evaluator's last forward pass. The step picks what is drawn at random.
+  virtual double value(Evaluator& picture, std::uint64_t step) = 0;
+
+  // Adds weight times the gradient of what value() last returned.
+  virtual void addGradient(double weight, BandGradient& gradient) = 0;
+};
+
+std::unique_ptr<Measure> makeMeasure(const BandStatistics& target, std::uint64_t seed);
+
+}  // namespace jugendstil

@@ -1,0 +1,60 @@
+// The whole of what a painting is judged by, with its gradient.
+#pragma once
+
+#include <memory>
+#include <vector>
+
+#include "image/planes.h"
+#include "network/evaluator.h"
+#include "style/content.h"
+#include "style/measure.h"
+#include "style/surface.h"
+
+namespace jugendstil {
+
+struct ObjectiveWeights {
+  double content = 1.0;
+  double colour = 0.3;
+  double smoothLightness = 0.3;
+  double smoothChroma = 1.0;
+  double range = 10.0;
+  std::vector<double> emphasis;  // one per style band, relative; their sum counts as 1
+};
+
+// Each term as it enters the total, weights included.
+struct LossTerms {
+  double style = 0;
+  double content = 0;
+  double colour = 0;
+  double smoothness = 0;
+  double range = 0;
+  double total() const { return style + content + colour + smoothness + range; }
+};
+
+class Objective {
+ public:
+  struct Style {
+    std::size_t band;
+    std::unique_ptr<Measure> measure;
+  };
+
+  // The evaluator fixes the picture's size and must keep the style bands and the content band.
+  Objective(Evaluator& evaluator, std::vector<Style> styles, std::unique_ptr<Content> content,
+            std::size_t contentBand, std::unique_ptr<ColourTerm> colour, ObjectiveWeights weights);
+
+  // Value and gradient for a picture in opponent planes; the gradient is overwritten. The step picks what
+  // is drawn at random; equal steps give equal values.
+  LossTerms evaluate(const Planes& opponent, std::uint64_t step, Planes& gradient);
+
+ private:
+  Evaluator& evaluator_;
+  std::vector<Style> styles_;
+  std::unique_ptr<Content> content_;
+  std::size_t contentBand_;
+  std::unique_ptr<ColourTerm> colour_;
+  ObjectiveWeights weights_;
+  Planes rgb_;
+  Planes rgbGradient_;
+};
+
+}  // namespace jugendstil

@@ -1,0 +1,243 @@
+// The built program on files in a temporary folder.
+#include <gtest/gtest.h>
+
+#include <csignal>
+#include <nlohmann/json.hpp>
+#include <sstream>
+
+#include "image/picture_file.h"
+#include "paint/recipe.h"
+#include "support/support.h"
+
+namespace jugendstil {
+namespace {
+
+using testing_support::contentOf;
+using testing_support::filesIn;
+using testing_support::RunResult;
+using testing_support::sample;
+using testing_support::writeContent;
+
+class Program : public testing::Test {
+ protected:
+  void SetUp() override {
+    writePicture(folder / "photo.png", sample(60, 44), Depth::eight);
+    writePicture(folder / "ref.png", sample(70, 60, 5), Depth::eight);
+  }
+
+  RunResult run(const std::vector<std::string>& words) const {
+    return testing_support::runProgram(words, folder.path);
+  }
+
+  std::vector<std::string> paintWords(const std::string& output,
+                                      const std::vector<std::string>& more = {}) const {
+    std::vector<std::string> words{"paint", "photo.png", "--after", "ref.png", "-o",
+                                   output,  "--levels",  "2",       "--steps", "3,4"};
+    words.insert(words.end(), more.begin(), more.end());
+    return words;
+  }
+
+  // One line on standard error that holds the words, nothing on standard output, the right code, no new
+  // files.
+  void expectError(const std::vector<std::string>& words, int code, const std::string& part) const {
+    const auto before = filesIn(folder.path);
+    const RunResult r = run(words);
+    EXPECT_EQ(r.code, code) << r.err;
+    EXPECT_NE(r.err.find(part), std::string::npos) << "got: " << r.err;
+    EXPECT_EQ(std::count(r.err.begin(), r.err.end(), '\n'), 1) << r.err;
+    EXPECT_EQ(r.err.rfind("jugendstil: ", 0), 0U) << r.err;
+    EXPECT_EQ(filesIn(folder.path), before);
+  }
+
+  testing_support::TemporaryFolder folder;
+};
+
+TEST_F(Program, HelpIsThereForTheProgramAndEachCommand) {
+  EXPECT_EQ(run({"--help"}).code, 0);
+  EXPECT_NE(run({"--version"}).out.find("jugendstil"), std::string::npos);
+  for (const char* command : {"paint", "redo", "demo"}) {
+    const RunResult r = run({command, "--help"});
+    EXPECT_EQ(r.code, 0);
+    EXPECT_TRUE(r.err.empty());
+    // Two worked examples.
+    std::size_t examples = 0;
+    for (std::size_t at = r.out.find("\n  jugendstil "); at != std::string::npos;
+         at = r.out.find("\n  jugendstil ", at + 1))
+      ++examples;
+    EXPECT_EQ(examples, 2U) << command;
+  }
+  for (const SettingInfo& info : paintSettingTable()) {
+    EXPECT_NE(run({"paint", "--help"}).out.find("--" + info.name), std::string::npos) << info.name;
+  }
+  EXPECT_EQ(run({}).code, 2);
+}
+
+TEST_F(Program, PaintsAndWritesARecipe) {
+  const RunResult r = run(paintWords("out.png"));
+  EXPECT_EQ(r.code, 0) << r.err;
+  EXPECT_NE(r.out.find("out.png: 60x44, painted in"), std::string::npos) << r.out;
+  EXPECT_EQ(filesIn(folder.path),
+            (std::vector<std::string>{"out.png", "out.recipe.toml", "photo.png", "ref.png"}));
+  EXPECT_EQ(readPicture(folder / "out.png").image.width, 60);
+  const Recipe recipe = parseRecipe(contentOf(folder / "out.recipe.toml"), folder / "out.recipe.toml");
+  EXPECT_TRUE(recipe.result->finished);
+  EXPECT_EQ(recipe.references[0].path.filename(), "ref.png");
+  EXPECT_EQ(recipe.references[0].checksum.size(), 40U);
+}
+
+TEST_F(Program, RedoGivesTheSameBytesAndVariesOneThing) {
+  ASSERT_EQ(run(paintWords("out.png")).code, 0);
+  EXPECT_EQ(run({"redo", "out.recipe.toml"}).code, 0);
+  EXPECT_EQ(contentOf(folder / "out.png"), contentOf(folder / "out-again.png"));
+  EXPECT_EQ(run({"redo", "out.recipe.toml", "--likeness", "10", "-o", "freer.png"}).code, 0);
+  EXPECT_NE(contentOf(folder / "out.png"), contentOf(folder / "freer.png"));
+  EXPECT_EQ(parseRecipe(contentOf(folder / "freer.recipe.toml"), "x").settings.likeness, 10);
+  writePicture(folder / "ref.png", sample(70, 60, 6), Depth::eight);
+  const RunResult changed = run({"redo", "out.recipe.toml", "-o", "changed.png"});
+  EXPECT_EQ(changed.code, 0);
+  EXPECT_NE(changed.err.find("is not the file the recipe was made with"), std::string::npos) << changed.err;
+}
+
+TEST_F(Program, ARecipeServesAsAPreset) {
+  writeContent(folder / "loose.toml", "[settings]\nlikeness = 12\nsteps = \"2\"\n");
+  ASSERT_EQ(run({"paint", "photo.png", "--after", "ref.png", "--recipe", "loose.toml", "--stroke", "1.5",
+                 "-o", "a.png"})
+                .code,
+            0);
+  const Recipe recipe = parseRecipe(contentOf(folder / "a.recipe.toml"), "x");
+  EXPECT_EQ(recipe.settings.likeness, 12);
+  EXPECT_EQ(recipe.settings.stroke, 1.5);
+}
+
+TEST_F(Program, SeveralReferencesInShares) {
+  writePicture(folder / "ref2.png", sample(50, 50, 8), Depth::eight);
+  ASSERT_EQ(run(paintWords("out.png", {"--after", "ref2.png@3"})).code, 0);
+  const Recipe recipe = parseRecipe(contentOf(folder / "out.recipe.toml"), "x");
+  ASSERT_EQ(recipe.references.size(), 2U);
+  EXPECT_EQ(recipe.references[1].share, 3);
+  expectError(paintWords("b.png", {"--after", "ref2.png@-1"}), 2, "share behind @");
+}
+
+TEST_F(Program, NothingIsOverwrittenUnasked) {
+  writeContent(folder / "out.png", "mine");
+  expectError(paintWords("out.png"), 1, "out.png exists already; add --force");
+  EXPECT_EQ(contentOf(folder / "out.png"), "mine");
+  writeContent(folder / "new.recipe.toml", "mine");
+  expectError(paintWords("new.png"), 1, "new.recipe.toml exists already");
+  EXPECT_EQ(run(paintWords("out.png", {"--force"})).code, 0);
+  EXPECT_EQ(readPicture(folder / "out.png").image.width, 60);
+}
+
+TEST_F(Program, DryRunTellsAndWritesNothing) {
+  const RunResult r = run(paintWords("out.png", {"--dry-run"}));
+  EXPECT_EQ(r.code, 0) << r.err;
+  for (const char* part :
+       {"memory: about", "time: about", "level 2: 60x44, 4 steps", "likeness = 50", "would write out.png"}) {
+    EXPECT_NE(r.out.find(part), std::string::npos) << r.out;
+  }
+  EXPECT_EQ(filesIn(folder.path).size(), 2U);
+}
+
+TEST_F(Program, UsageErrorsExitWithTwo) {
+  expectError({"pant"}, 2, "did you mean \"paint\"?");
+  expectError(paintWords("out.png", {"--likness", "3"}), 2, "did you mean --likeness?");
+  expectError(paintWords("out.png", {"--likeness", "300"}), 2,
+              "--likeness is a number from 0 to 100, not \"300\"");
+  expectError(paintWords("out.png", {"--likeness"}), 2, "needs a value");
+  expectError({"paint"}, 2, "needs a photo");
+  expectError({"paint", "photo.png", "-o", "a.png"}, 2, "add --after REF");
+  expectError({"paint", "photo.png", "--after", "ref.png"}, 2, "add -o OUT.png");
+  expectError({"paint", "photo.png", "other.png", "--after", "ref.png", "-o", "a.png"}, 2, "takes one input");
+  expectError(paintWords("out.bmpx"), 2, "end its name in .png");
+  expectError(paintWords("out.png", {"--emphasis", "middle=1"}), 2, "style bands are fine, small");
+  expectError(paintWords("out.png", {"--progress", "loud"}), 2, "--progress is auto");
+  expectError({"redo"}, 2, "needs a recipe");
+  writeContent(folder / "bad.toml", "[settings]\nlikness = 3\n");
+  expectError({"redo", "bad.toml"}, 2, "line 2, column 1");
+}
+
+TEST_F(Program, BadFilesExitWithOne) {
+  expectError({"paint", "none.png", "--after", "ref.png", "-o", "a.png"}, 1, "none.png: no such file");
+  expectError({"paint", "photo.png", "--after", "none.png", "-o", "a.png"}, 1, "none.png: no such file");
+  expectError(paintWords("missing/out.png"), 1, "there is no folder missing");
+  expectError({"redo", "none.toml"}, 1, "none.toml: no such file");
+  const std::string whole = contentOf(folder / "photo.png");
+  writeContent(folder / "photo.png", whole.substr(0, whole.size() / 2));
+  expectError(paintWords("out.png"), 1, "truncated");
+  writePicture(folder / "photo.png", sample(12, 60), Depth::eight);
+  expectError(paintWords("out.png"), 1, "12x60");
+  expectError(paintWords("out.png", {"--network", "ref.png"}), 1, "not an ONNX network");
+}
+
+TEST_F(Program, InterruptKeepsTheStateAndSaysHowToGoOn) {
+  const RunResult stopped =
+      testing_support::runAndSignal({"paint", "photo.png", "--after", "ref.png", "-o", "out.png", "--levels",
+                                     "2", "--steps", "3,100000", "--progress", "lines"},
+                                    folder.path, "step", SIGINT);
+  EXPECT_EQ(stopped.code, 130) << stopped.err;
+  EXPECT_NE(stopped.out.find("unfinished"), std::string::npos) << stopped.out;
+  EXPECT_NE(stopped.out.find("jugendstil redo out.recipe.toml"), std::string::npos);
+  EXPECT_EQ(readPicture(folder / "out.png").image.width, 60);
+  EXPECT_FALSE(parseRecipe(contentOf(folder / "out.recipe.toml"), "x").result->finished);
+}
+
+TEST_F(Program, KilledItLeavesNothingUnderTheFinalName) {
+  testing_support::runAndSignal({"paint", "photo.png", "--after", "ref.png", "-o", "out.png", "--steps",
+                                 "100000", "--progress", "lines"},
+                                folder.path, "step", SIGKILL);
+  EXPECT_EQ(filesIn(folder.path), (std::vector<std::string>{"photo.png", "ref.png"}));
+}
+
+TEST_F(Program, JsonProgressIsOneObjectALine) {
+  const RunResult r = run(paintWords("out.png", {"--progress", "json"}));
+  ASSERT_EQ(r.code, 0);
+  std::istringstream lines(r.out);
+  std::vector<std::string> events;
+  for (std::string line; std::getline(lines, line);)
+    events.push_back(nlohmann::json::parse(line).at("event"));
+  ASSERT_GE(events.size(), 2U);
+  EXPECT_EQ(events.front(), "step");
+  EXPECT_EQ(events.back(), "done");
+  EXPECT_TRUE(r.err.empty()) << r.err;
+}
+
+TEST_F(Program, QuietSaysOnlyWhereTheFileIs) {
+  const RunResult r = run(paintWords("out.png", {"--quiet"}));
+  EXPECT_TRUE(r.err.empty()) << r.err;
+  EXPECT_EQ(std::count(r.out.begin(), r.out.end(), '\n'), 1);
+}
+
+TEST_F(Program, SixteenBitsAndAlphaStay) {
+  Image image = sample(48, 40, 1, 4);
+  writePicture(folder / "deep.tif", image, Depth::sixteen);
+  ASSERT_EQ(run({"paint", "deep.tif", "--after", "ref.png", "-o", "deep_out.tif", "--steps", "2"}).code, 0);
+  const Picture out = readPicture(folder / "deep_out.tif");
+  EXPECT_EQ(out.depth, Depth::sixteen);
+  ASSERT_EQ(out.image.channels, 4);
+  EXPECT_NEAR(out.image.at(7, 9, 3), image.at(7, 9, 3), 1e-3F);
+}
+
+TEST_F(Program, SnapshotsAndStart) {
+  ASSERT_EQ(run(paintWords("out.png", {"--snapshots", "3", "--start", "ref.png"})).code, 0);
+  const auto files = filesIn(folder.path);
+  EXPECT_NE(std::find(files.begin(), files.end(), "out.step-00003.png"), files.end());
+  EXPECT_NE(std::find(files.begin(), files.end(), "out.step-00006.png"), files.end());
+  const Recipe recipe = parseRecipe(contentOf(folder / "out.recipe.toml"), folder / "out.recipe.toml");
+  EXPECT_EQ(recipe.start->path.filename(), "ref.png");
+  EXPECT_EQ(run({"redo", "out.recipe.toml", "--snapshots", "0"}).code, 0);
+  EXPECT_EQ(contentOf(folder / "out.png"), contentOf(folder / "out-again.png"));
+}
+
+TEST_F(Program, DemoPaintsAllPairsOnOneSheet) {
+  const RunResult r = run({"demo", "look", "--long-edge", "64", "--steps", "1", "--quiet"});
+  ASSERT_EQ(r.code, 0) << r.err;
+  const auto files = filesIn(folder / "look");
+  EXPECT_EQ(std::count_if(files.begin(), files.end(),
+                          [](const std::string& f) { return f.find("-after-") != std::string::npos; }),
+            12);
+  EXPECT_GT(readPicture(folder / "look" / "sheet.png").image.height, 1000);
+  EXPECT_EQ(run({"demo", "look", "--steps", "1"}).code, 1) << "must not overwrite";
+}
+
+}  // namespace
+}  // namespace jugendstil

@@ -1,0 +1,59 @@
+#include "network/kernels.h"
+
+#include <gtest/gtest.h>
+
+#include <cmath>
+#include <limits>
+
+namespace jugendstil {
+namespace {
+
+TEST(Bf16, RoundsToNearestEven) {
+  EXPECT_EQ(fromBf16(toBf16(1.0F)), 1.0F);
+  EXPECT_EQ(fromBf16(toBf16(-2.5F)), -2.5F);
+  EXPECT_EQ(fromBf16(toBf16(1.0F + 1.0F / 256)), 1.0F);  // a tie goes to the even neighbour
+  EXPECT_EQ(fromBf16(toBf16(1.0F + 3.0F / 256)), 1.0F + 4.0F / 256);
+  EXPECT_TRUE(std::isinf(fromBf16(toBf16(std::numeric_limits<float>::infinity()))));
+}
+
+TEST(Layout, CoversBlockedAndPlainFormats) {
+  const Layout blocked{32, 2, 16, 3, 5};
+  EXPECT_EQ(blocked.at(17, 4), (3U * 5 + 4) * 16 + 1);
+  const Layout rows{32, 1, 32, 3, 5};
+  EXPECT_EQ(rows.at(17, 4), 4U * 32 + 17);
+  const Layout plain{3, 3, 1, 3, 5};
+  EXPECT_EQ(plain.at(2, 4), 2U * 15 + 4);
+}
+
+// Pooling and its transpose: <pool(a), q> = <a, unpool(q)>, for odd sides and both number formats.
+TEST(Pooling, BackwardIsTheTransposeOfForward) {
+  for (const bool half : {false, true}) {
+    const Layout large{16, 1, 16, 7, 5};
+    const Layout small{16, 1, 16, 3, 2};
+    std::vector<float> store[4] = {std::vector<float>(large.size()), std::vector<float>(small.size()),
+                                   std::vector<float>(small.size()), std::vector<float>(large.size())};
+    Buffer a{store[0].data(), half, large};
+    Buffer pooled{store[1].data(), half, small};
+    Buffer q{store[2].data(), half, small};
+    Buffer back{store[3].data(), half, large};
+    for (std::size_t i = 0; i < large.size(); ++i) a.set(i, 1.0F + static_cast<float>(i % 7));
+    for (std::size_t i = 0; i < small.size(); ++i) q.set(i, static_cast<float>(i % 5) - 2.0F);
+    const auto sums = poolAndSum(a, pooled);
+    EXPECT_EQ(sums, channelSums(a));
+    unpoolAndMask(back, false, q, a);
+    double left = 0;
+    double right = 0;
+    for (std::size_t i = 0; i < small.size(); ++i)
+      left += static_cast<double>(pooled.get(i)) * static_cast<double>(q.get(i));
+    for (std::size_t i = 0; i < large.size(); ++i)
+      right += static_cast<double>(a.get(i)) * static_cast<double>(back.get(i));
+    EXPECT_NEAR(left, right, 0.01 * std::fabs(left) + 1e-3) << half;
+    // Where the activation is zero nothing passes.
+    a.set(3, 0);
+    unpoolAndMask(back, false, q, a);
+    EXPECT_EQ(back.get(3), 0.0F);
+  }
+}
+
+}  // namespace
+}  // namespace jugendstil

@@ -1,0 +1,187 @@
+#include <gtest/gtest.h>
+
+#include <cmath>
+
+#pragma GCC diagnostic push
+#pragma GCC diagnostic ignored "-Wconversion"
+#pragma GCC diagnostic ignored "-Wpedantic"
+#define ONNX_NAMESPACE onnx
+#define ONNX_ML 1
+#include <onnx/onnx_pb.h>
+#pragma GCC diagnostic pop
+
+#include "image/error.h"
+#include "network/chain.h"
+#include "support/support.h"
+
+namespace jugendstil {
+namespace {
+
+using testing_support::TemporaryFolder;
+using testing_support::writeContent;
+
+void addConstant(onnx::GraphProto& graph, const std::string& name, const std::vector<int>& shape,
+                 float value) {
+  auto* tensor = graph.add_initializer();
+  tensor->set_name(name);
+  tensor->set_data_type(onnx::TensorProto::FLOAT);
+  int count = 1;
+  for (const int d : shape) {
+    tensor->add_dims(d);
+    count *= d;
+  }
+  for (int i = 0; i < count; ++i) tensor->add_float_data(value);
+}
+
+onnx::NodeProto* addNode(onnx::GraphProto& graph, const std::string& op,
+                         const std::vector<std::string>& inputs, const std::string& output) {
+  auto* node = graph.add_node();
+  node->set_op_type(op);
+  for (const auto& input : inputs) node->add_input(input);
+  node->add_output(output);
+  return node;
+}
+
+void addInts(onnx::NodeProto* node, const std::string& name, const std::vector<int>& values) {
+  auto* a = node->add_attribute();
+  a->set_name(name);
+  a->set_type(onnx::AttributeProto::INTS);
+  for (const int v : values) a->add_ints(v);
+}
+
+// Sub, Conv, Relu, AveragePool, Conv, Relu with outputs first and second.
+onnx::ModelProto model() {
+  onnx::ModelProto m;
+  m.set_ir_version(7);
+  auto& g = *m.mutable_graph();
+  g.set_name("tiny");
+  g.add_input()->set_name("image");
+  addConstant(g, "mean", {1, 3, 1, 1}, 0.5F);
+  addConstant(g, "w1", {4, 3, 3, 3}, 0.1F);
+  addConstant(g, "b1", {4}, 0.2F);
+  addConstant(g, "w2", {5, 4, 3, 3}, 0.1F);
+  addConstant(g, "b2", {5}, 0.2F);
+  addNode(g, "Sub", {"image", "mean"}, "centred");
+  addInts(addNode(g, "Conv", {"centred", "w1", "b1"}, "c1"), "pads", {1, 1, 1, 1});
+  addNode(g, "Relu", {"c1"}, "first");
+  auto* pool = addNode(g, "AveragePool", {"first"}, "p1");
+  addInts(pool, "kernel_shape", {2, 2});
+  addInts(pool, "strides", {2, 2});
+  addInts(addNode(g, "Conv", {"p1", "w2", "b2"}, "c2"), "pads", {1, 1, 1, 1});
+  addNode(g, "Relu", {"c2"}, "second");
+  g.add_output()->set_name("first");
+  g.add_output()->set_name("second");
+  return m;
+}
+
+Chain load(const onnx::ModelProto& m) {
+  const TemporaryFolder folder;
+  writeContent(folder / "m.onnx", m.SerializeAsString());
+  return readOnnx(folder / "m.onnx");
+}
+
+std::string refusal(const onnx::ModelProto& m) {
+  try {
+    load(m);
+  } catch (const Error& e) {
+    return e.what();
+  }
+  return "accepted";
+}
+
+TEST(Onnx, ReadsAChain) {
+  const Chain chain = load(model());
+  ASSERT_EQ(chain.convolutions.size(), 2U);
+  EXPECT_TRUE(chain.convolutions[1].poolBefore);
+  EXPECT_EQ(chain.bands[1].channels, 5);
+  EXPECT_EQ(chain.bands[1].stride, 2);
+  EXPECT_EQ(chain.bands[1].receptiveField, 8);
+  EXPECT_FLOAT_EQ(chain.mean[2], 0.5F);
+  EXPECT_EQ(chain.styleBands.size(), 2U);
+  EXPECT_EQ(chain.contentBands[0], "second");
+}
+
+TEST(Onnx, ReadsTheShippedNetworkAsItsReadmeSays) {
+  const Chain chain = testing_support::filigree();
+  EXPECT_EQ(chain.convolutions.size(), 12U);
+  const struct {
+    const char* name;
+    int channels, stride, field;
+  } expected[] = {{"fine", 32, 1, 5},    {"small", 64, 2, 14},    {"medium", 128, 4, 40},
+                  {"broad", 256, 8, 92}, {"large", 256, 16, 164}, {"subject", 256, 8, 76}};
+  for (const auto& e : expected) {
+    const Band& band = chain.bands[chain.bandIndex(e.name)];
+    EXPECT_EQ(band.channels, e.channels) << e.name;
+    EXPECT_EQ(band.stride, e.stride) << e.name;
+    EXPECT_EQ(band.receptiveField, e.field) << e.name;
+  }
+  EXPECT_EQ(chain.contentBands, std::vector<std::string>{"subject"});
+  EXPECT_FLOAT_EQ(chain.scale[0], 4.0F);
+  EXPECT_EQ(chain.checksum.size(), 40U);
+}
+
+TEST(Onnx, NamesTheFirstOperatorThatDoesNotFit) {
+  auto m = model();
+  m.mutable_graph()->mutable_node(3)->set_op_type("MaxPool");
+  EXPECT_NE(refusal(m).find("MaxPool (p1)"), std::string::npos) << refusal(m);
+}
+
+TEST(Onnx, RefusesWhatIsNotAChain) {
+  auto branch = model();
+  branch.mutable_graph()->mutable_node(4)->set_input(0, "first");
+  EXPECT_NE(refusal(branch).find("branches"), std::string::npos) << refusal(branch);
+  auto strided = model();
+  addInts(strided.mutable_graph()->mutable_node(1), "strides", {2, 2});
+  EXPECT_NE(refusal(strided).find("strides are 2,2"), std::string::npos) << refusal(strided);
+  auto unpadded = model();
+  unpadded.mutable_graph()->mutable_node(1)->clear_attribute();
+  EXPECT_NE(refusal(unpadded).find("pads"), std::string::npos);
+  auto twice = model();
+  twice.mutable_graph()->mutable_node(2)->set_op_type("Conv");
+  EXPECT_NE(refusal(twice), "accepted");
+}
+
+TEST(Onnx, RefusesHostileWeights) {
+  auto negative = model();
+  negative.mutable_graph()->mutable_initializer(1)->set_dims(0, -4);
+  EXPECT_NE(refusal(negative).find("impossible shape"), std::string::npos);
+  auto overflow = model();
+  for (int d = 0; d < 4; ++d) overflow.mutable_graph()->mutable_initializer(1)->set_dims(d, 100000000);
+  EXPECT_NE(refusal(overflow).find("too large"), std::string::npos);
+  auto shortage = model();
+  shortage.mutable_graph()->mutable_initializer(1)->set_dims(0, 400);
+  EXPECT_NE(refusal(shortage).find("fewer or more values"), std::string::npos);
+  auto nan = model();
+  nan.mutable_graph()->mutable_initializer(1)->set_float_data(3, std::nanf(""));
+  EXPECT_NE(refusal(nan).find("not numbers"), std::string::npos);
+  auto mismatch = model();
+  mismatch.mutable_graph()->mutable_initializer(3)->set_dims(1, 2);
+  mismatch.mutable_graph()->mutable_initializer(3)->set_dims(0, 10);
+  EXPECT_NE(refusal(mismatch).find("do not take 4 channels"), std::string::npos) << refusal(mismatch);
+}
+
+TEST(Onnx, RefusesTruncatedAndForeignFiles) {
+  const TemporaryFolder folder;
+  const std::string whole =
+      testing_support::contentOf(testing_support::sourceFolder() / "networks" / "filigree.onnx");
+  for (const std::size_t size :
+       {std::size_t{0}, std::size_t{1}, std::size_t{200}, whole.size() / 2, whole.size() - 1}) {
+    writeContent(folder / "cut.onnx", whole.substr(0, size));
+    EXPECT_THROW(readOnnx(folder / "cut.onnx"), Error) << size;
+  }
+  writeContent(folder / "text.onnx", "hello");
+  EXPECT_THROW(readOnnx(folder / "text.onnx"), Error);
+  EXPECT_THROW(readOnnx(folder / "none.onnx"), Error);
+}
+
+TEST(Onnx, UnknownBandListsTheBands) {
+  try {
+    load(model()).bandIndex("third");
+    FAIL();
+  } catch (const UsageError& e) {
+    EXPECT_NE(std::string(e.what()).find("first, second"), std::string::npos);
+  }
+}
+
+}  // namespace
+}  // namespace jugendstil

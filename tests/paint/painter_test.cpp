@@ -1,0 +1,241 @@
+#include "paint/painter.h"
+
+#include <gtest/gtest.h>
+
+#include <algorithm>
+#include <cmath>
+
+#include "grade/recolour.h"
+#include "image/error.h"
+#include "image/parallel.h"
+#include "paint/easel.h"
+#include "paint/estimate.h"
+#include "paint/reference.h"
+#include "support/support.h"
+
+namespace jugendstil {
+namespace {
+
+using testing_support::sample;
+using testing_support::smallChain;
+
+PaintSettings quick() {
+  PaintSettings settings;
+  settings.levels = 2;
+  settings.steps = {12, 15};
+  settings.precision = PrecisionChoice::full;
+  return settings;
+}
+
+std::vector<PaintReference> reference(unsigned seed = 9) {
+  Image warm = sample(80, 70, seed);
+  for (std::size_t i = 0; i < warm.area(); ++i) {
+    warm.pixels[i * 3] = std::min(1.0F, warm.pixels[i * 3] * 1.3F);
+    warm.pixels[i * 3 + 2] *= 0.4F;
+  }
+  return {{warm, 1}};
+}
+
+TEST(Painter, PaintsTowardsTheReferenceAndKeepsTheSize) {
+  const Image photo = sample(96, 64);
+  std::vector<double> losses;
+  PaintCallbacks callbacks;
+  callbacks.progress = [&](const PaintProgress& p) {
+    if (p.level == 1) losses.push_back(p.loss.total());
+    return true;
+  };
+  const PaintResult result = paint(smallChain(), photo, reference(), nullptr, quick(), callbacks);
+  EXPECT_TRUE(result.finished);
+  EXPECT_EQ(result.picture.width, 96);
+  EXPECT_EQ(result.picture.height, 64);
+  ASSERT_EQ(losses.size(), 15U);
+  EXPECT_LT(losses.back(), losses.front());
+  const auto before = colourStatistics(photo);
+  const auto after = colourStatistics(result.picture);
+  EXPECT_LT(after.mean[2], 0.7 * before.mean[2]);
+  for (const float v : result.picture.pixels) EXPECT_TRUE(v >= 0 && v <= 1);
+}
+
+TEST(Painter, SameSeedSameBytesOtherSeedOthers) {
+  const Image photo = sample(64, 64);
+  PaintSettings settings = quick();
+  settings.content = ContentKind::structure;
+  settings.measure = MeasureKind::sliced;
+  const auto a = paint(smallChain(), photo, reference(), nullptr, settings, {}).picture.pixels;
+  EXPECT_EQ(a, paint(smallChain(), photo, reference(), nullptr, settings, {}).picture.pixels);
+  settings.seed = 2;
+  EXPECT_NE(a, paint(smallChain(), photo, reference(), nullptr, settings, {}).picture.pixels);
+}
+
+TEST(Painter, MoreLikenessStaysCloserToTheDrawing) {
+  const Image photo = sample(96, 64);
+  PaintSettings settings = quick();
+  std::vector<double> content;
+  for (const double likeness : {10.0, 50.0, 90.0}) {
+    settings.likeness = likeness;
+    const auto loss = paint(smallChain(), photo, reference(), nullptr, settings, {}).loss;
+    content.push_back(loss.content / contentWeight(likeness, settings.content));
+  }
+  EXPECT_GT(content[0], content[1]);
+  EXPECT_GT(content[1], content[2]);
+}
+
+TEST(Painter, PhotoPaletteKeepsThePhotosColours) {
+  const Image photo = sample(96, 64);
+  PaintSettings settings = quick();
+  settings.palette = Palette::photo;
+  const auto kept = colourStatistics(paint(smallChain(), photo, reference(), nullptr, settings, {}).picture);
+  const auto own = colourStatistics(photo);
+  for (std::size_t c = 0; c < 3; ++c) EXPECT_NEAR(kept.mean[c], own.mean[c], 0.06);
+}
+
+TEST(Painter, StoppingKeepsTheStateAtFullSize) {
+  PaintCallbacks callbacks;
+  callbacks.progress = [](const PaintProgress& p) { return !(p.level == 0 && p.step == 5); };
+  const PaintResult result = paint(smallChain(), sample(96, 64), reference(), nullptr, quick(), callbacks);
+  EXPECT_FALSE(result.finished);
+  EXPECT_EQ(result.last.step, 5);
+  EXPECT_EQ(result.picture.width, 96);
+}
+
+TEST(Painter, ProgressCountsUpToOne) {
+  double last = 0;
+  PaintCallbacks callbacks;
+  callbacks.progress = [&](const PaintProgress& p) {
+    EXPECT_GT(p.done, last);
+    last = p.done;
+    return true;
+  };
+  paint(smallChain(), sample(64, 64), reference(), nullptr, quick(), callbacks);
+  EXPECT_NEAR(last, 1.0, 1e-9);
+}
+
+TEST(Painter, SnapshotsComeWhenAsked) {
+  PaintSettings settings = quick();
+  settings.snapshots = 10;
+  std::vector<int> steps;
+  PaintCallbacks callbacks;
+  callbacks.snapshot = [&](const Image& image, int step) {
+    EXPECT_FALSE(image.empty());
+    steps.push_back(step);
+  };
+  paint(smallChain(), sample(64, 64), reference(), nullptr, settings, callbacks);
+  EXPECT_EQ(steps, (std::vector<int>{10, 20}));
+}
+
+TEST(Painter, OpacityNothingIsThePhoto) {
+  const Image photo = sample(64, 48);
+  PaintSettings settings = quick();
+  settings.opacity = 0;
+  const Image out = paint(smallChain(), photo, reference(), nullptr, settings, {}).picture;
+  for (std::size_t i = 0; i < out.pixels.size(); ++i) EXPECT_NEAR(out.pixels[i], photo.pixels[i], 1e-4F);
+}
+
+TEST(Painter, AnyFormatOfPhotoAndReference) {
+  PaintSettings settings = quick();
+  settings.steps = {2};
+  for (const auto& [w, h] : {std::pair{16, 16}, std::pair{300, 20}, std::pair{20, 300}, std::pair{37, 53}}) {
+    const std::vector<PaintReference> small{{sample(5, 3, 2), 1}};
+    const Image out = paint(smallChain(), sample(w, h), small, nullptr, settings, {}).picture;
+    EXPECT_EQ(out.width, w);
+    EXPECT_EQ(out.height, h);
+    settings.stroke = 3;
+    EXPECT_NO_THROW(paint(smallChain(), sample(w, h), {{sample(400, 30, 2), 1}}, nullptr, settings, {}));
+    settings.stroke = 1;
+  }
+}
+
+TEST(Painter, OneColourInputsGiveAPicture) {
+  const Image out =
+      paint(smallChain(), Image(48, 48, 3, 0.5F), {{Image(40, 40, 3, 0.2F), 1}}, nullptr, quick(), {})
+          .picture;
+  for (const float v : out.pixels) EXPECT_TRUE(std::isfinite(v));
+}
+
+TEST(Painter, BadInputIsRefusedBeforeWork) {
+  EXPECT_THROW(paint(smallChain(), sample(64, 64), {}, nullptr, quick(), {}), UsageError);
+  EXPECT_THROW(paint(smallChain(), sample(64, 10), reference(), nullptr, quick(), {}), Error);
+  PaintSettings settings = quick();
+  settings.emphasis = {{"middle", 1.0}};
+  EXPECT_THROW(paint(smallChain(), sample(64, 64), reference(), nullptr, settings, {}), UsageError);
+  settings.emphasis = {{"one", 0.0}, {"two", 0.0}, {"three", 0.0}};
+  EXPECT_THROW(paint(smallChain(), sample(64, 64), reference(), nullptr, settings, {}), UsageError);
+}
+
+TEST(Painter, HalfPrecisionEndsAtTheSameLoss) {
+  if (!processorHasHalf()) GTEST_SKIP() << "no bf16 on this processor";
+  PaintSettings settings;
+  settings.levels = 1;
+  settings.steps = {40};
+  const auto loss = [&](PrecisionChoice precision) {
+    settings.precision = precision;
+    return paint(testing_support::filigree(), sample(112, 80), reference(), nullptr, settings, {})
+        .loss.total();
+  };
+  const double full = loss(PrecisionChoice::full);
+  EXPECT_NEAR(loss(PrecisionChoice::half), full, 0.04 * full);
+}
+
+TEST(LevelRun, ABadStepIsTakenBack) {
+  const Chain chain = smallChain();
+  LevelPlan plan = canvasFor({64, 64});
+  plan.steps = 100;
+  Image broken = sample(64, 64);
+  broken.pixels[5] = std::nanf("");
+  Easel easel(chain, sample(64, 64), reference(), plan, quick());
+  LevelRun run(easel, sample(64, 64));
+  LossTerms loss;
+  EXPECT_TRUE(run.step(0, 0, loss));
+  LevelRun bad(easel, broken);
+  EXPECT_FALSE(bad.step(0, 0, loss));
+}
+
+TEST(Reference, StrokeScalesTheReference) {
+  // A fine pattern seen twice as large has less in the finest band.
+  Image stripes(128, 128);
+  for (int y = 0; y < 128; ++y) {
+    for (int x = 0; x < 128; ++x) {
+      for (int c = 0; c < 3; ++c) stripes.at(x, y, c) = x % 2 == 0 ? 0.2F : 0.8F;
+    }
+  }
+  const auto deviation = [&](double stroke) {
+    const auto targets = measureReferences(smallChain(), {{stripes, 1}}, {64, 64}, stroke,
+                                           MeasureKind::moments, Precision::full);
+    const auto gram = targets.bands[0].gram();
+    const auto mean = targets.bands[0].mean();
+    double sum = 0;
+    for (std::size_t c = 0; c < mean.size(); ++c) sum += gram[c * mean.size() + c] - mean[c] * mean[c];
+    return sum;
+  };
+  EXPECT_GT(deviation(2.0), 1.3 * deviation(1.0));
+}
+
+TEST(Trim, CutsWhatIsAskedAndFindsAnEvenFrame) {
+  Image framed(100, 80, 3, 0.9F);
+  const Image picture = sample(80, 50);
+  for (int y = 0; y < 50; ++y) {
+    for (int x = 0; x < 80; ++x) {
+      for (int c = 0; c < 3; ++c) framed.at(x + 8, y + 20, c) = 0.6F * picture.at(x, y, c);
+    }
+  }
+  const Image found = trimmed(framed, -1);
+  EXPECT_EQ(found.width, 80);
+  EXPECT_EQ(found.height, 50);
+  EXPECT_EQ(trimmed(framed, 0.1).width, 80);
+  EXPECT_EQ(trimmed(framed, 0).width, 100);
+  EXPECT_EQ(trimmed(picture, -1).width, 80);
+}
+
+TEST(Estimate, IsPositiveAndGrowsWithTheWork) {
+  PaintSettings small = quick();
+  small.longEdge = 64;
+  PaintSettings large = quick();
+  large.longEdge = 512;
+  const Image photo = sample(96, 96);
+  const double a = estimateSeconds(smallChain(), photo, reference(), small);
+  EXPECT_GT(a, 0);
+  EXPECT_GT(estimateSeconds(smallChain(), photo, reference(), large), a);
+}
+
+}  // namespace
+}  // namespace jugendstil

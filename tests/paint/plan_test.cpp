@@ -1,0 +1,68 @@
+#include "paint/plan.h"
+
+#include <gtest/gtest.h>
+
+#include "image/error.h"
+#include "support/support.h"
+
+namespace jugendstil {
+namespace {
+
+PaintPlan plan(Size photo, const PaintSettings& settings = {}) {
+  return planPainting(photo, settings, testing_support::smallChain());
+}
+
+TEST(Plan, DefaultSizeIsThePhotosOwnUpTo1024) {
+  EXPECT_EQ(plan({640, 480}).levels.back().picture.width, 640);
+  EXPECT_EQ(plan({4000, 3000}).levels.back().picture.width, 1024);
+  EXPECT_EQ(plan({3000, 4000}).levels.back().picture.height, 1024);
+}
+
+TEST(Plan, LevelsGrowAndCanvasesHoldThemWithAMargin) {
+  for (const Size photo : {Size{1280, 853}, Size{200, 900}, Size{6000, 500}, Size{40, 30}, Size{16, 16}}) {
+    const PaintPlan p = plan(photo);
+    int last = 0;
+    for (const LevelPlan& level : p.levels) {
+      EXPECT_EQ(level.canvas.width % 16, 0);
+      EXPECT_EQ(level.canvas.height % 16, 0);
+      EXPECT_GE(level.left, 16);
+      EXPECT_GE(level.canvas.width - level.picture.width - level.left, 16);
+      EXPECT_GE(std::min(level.picture.width, level.picture.height), 16);
+      EXPECT_GE(level.picture.width, last);
+      last = level.picture.width;
+    }
+  }
+}
+
+TEST(Plan, StepsAndLevelsMustAgree) {
+  PaintSettings settings;
+  settings.levels = 2;
+  settings.steps = {10, 20};
+  EXPECT_EQ(plan({600, 400}, settings).levels[1].steps, 20);
+  settings.steps = {7};
+  EXPECT_EQ(plan({600, 400}, settings).levels[0].steps, 7);
+  settings.steps = {1, 2, 3};
+  EXPECT_THROW(plan({600, 400}, settings), UsageError);
+}
+
+TEST(Plan, TooSmallIsRefusedWithTheLimit) {
+  try {
+    plan({15, 400});
+    FAIL();
+  } catch (const Error& e) {
+    EXPECT_NE(std::string(e.what()).find("15x400"), std::string::npos);
+  }
+  PaintSettings settings;
+  settings.longEdge = 32;
+  EXPECT_THROW(plan({6000, 500}, settings), UsageError);
+}
+
+TEST(Plan, WorkAndMemoryGrowWithTheSize) {
+  PaintSettings small;
+  small.longEdge = 400;
+  EXPECT_LT(plan({2000, 1000}, small).work(), plan({2000, 1000}).work());
+  EXPECT_LT(plan({2000, 1000}, small).memory, plan({2000, 1000}).memory);
+}
+
+}  // namespace
+}  // namespace jugendstil

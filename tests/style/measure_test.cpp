@@ -1,0 +1,110 @@
+#include "style/measure.h"
+
+#include <gtest/gtest.h>
+
+#include <cmath>
+
+#include "image/error.h"
+#include "support/gradient.h"
+#include "support/support.h"
+
+namespace jugendstil {
+namespace {
+
+using testing_support::sample;
+
+Planes rgbPlanes(const Image& image) {
+  Planes p(image.width, image.height);
+  for (std::size_t i = 0; i < image.area(); ++i) {
+    for (std::size_t c = 0; c < 3; ++c) p.plane[c][i] = image.pixels[i * 3 + c];
+  }
+  return p;
+}
+
+void forward(Evaluator& e, const Planes& p) { e.forward(p.plane[0], p.plane[1], p.plane[2]); }
+
+BandStatistics statisticsOf(const Chain& chain, const std::vector<std::pair<Image, double>>& references,
+                            MeasureKind kind, std::size_t band) {
+  BandStatistics statistics(kind, band);
+  for (const auto& [image, share] : references) {
+    Evaluator evaluator(chain, image.width, image.height, Precision::full, {band});
+    forward(evaluator, rgbPlanes(image));
+    statistics.add(evaluator, share);
+  }
+  return statistics;
+}
+
+class EveryMeasure : public testing::TestWithParam<MeasureKind> {};
+
+TEST_P(EveryMeasure, IsNothingForTheReferenceItselfAndLargeForAnother) {
+  const Chain chain = testing_support::smallChain();
+  const Image reference = sample(48, 40, 1);
+  for (const std::size_t band : {std::size_t{0}, std::size_t{2}}) {
+    const auto measure = makeMeasure(statisticsOf(chain, {{reference, 1.0}}, GetParam(), band), 5);
+    Evaluator evaluator(chain, 48, 40, Precision::full, {band});
+    forward(evaluator, rgbPlanes(reference));
+    EXPECT_LT(measure->value(evaluator, 0), 2e-3);
+    forward(evaluator, rgbPlanes(Image(48, 40, 3, 0.9F)));
+    EXPECT_GT(measure->value(evaluator, 0), 0.05);
+  }
+}
+
+TEST_P(EveryMeasure, GradientMatchesFiniteDifferences) {
+  const Chain chain = testing_support::smallChain();
+  const auto statistics =
+      statisticsOf(chain, {{sample(40, 40, 1), 2.0}, {sample(32, 36, 8), 1.0}}, GetParam(), 2);
+  const auto measure = makeMeasure(statistics, 5);
+  Evaluator evaluator(chain, 36, 28, Precision::full, {2});
+  Image dim = sample(36, 28, 3);
+  for (float& v : dim.pixels) v *= 0.6F;
+  const Planes p = rgbPlanes(dim);
+  const auto value = [&](const Planes& at) {
+    forward(evaluator, at);
+    return measure->value(evaluator, 7);
+  };
+  value(p);
+  Planes gradient(36, 28);
+  evaluator.backward([&](std::size_t, BandGradient& sink) { measure->addGradient(1.0, sink); },
+                     gradient.plane[0], gradient.plane[1], gradient.plane[2]);
+  testing_support::expectGradient(value, p, gradient, 1e-3F, GetParam() == MeasureKind::sliced ? 0.04 : 0.02);
+}
+
+INSTANTIATE_TEST_SUITE_P(Measures, EveryMeasure,
+                         testing::Values(MeasureKind::gram, MeasureKind::moments, MeasureKind::sliced),
+                         [](const auto& info) { return nameOf(info.param); });
+
+TEST(BandStatistics, SharesAreRelativeAndWeighTheMeans) {
+  const Chain chain = testing_support::smallChain();
+  const Image a = sample(32, 32, 1);
+  const Image b = sample(40, 24, 2);
+  const auto ga = statisticsOf(chain, {{a, 1.0}}, MeasureKind::gram, 1).gram();
+  const auto gb = statisticsOf(chain, {{b, 1.0}}, MeasureKind::gram, 1).gram();
+  const auto mixed = statisticsOf(chain, {{a, 3.0}, {b, 1.0}}, MeasureKind::gram, 1).gram();
+  const auto scaled = statisticsOf(chain, {{b, 0.5}, {a, 1.5}}, MeasureKind::gram, 1).gram();
+  for (std::size_t i = 0; i < mixed.size(); ++i) {
+    EXPECT_NEAR(mixed[i], 0.75F * ga[i] + 0.25F * gb[i], 1e-4F);
+    EXPECT_NEAR(mixed[i], scaled[i], 1e-4F);
+  }
+}
+
+TEST(BandStatistics, SamplesComeInNumbersByShare) {
+  const Chain chain = testing_support::smallChain();
+  const auto statistics = statisticsOf(
+      chain, {{Image(120, 120, 3, 0.2F), 3.0}, {Image(120, 120, 3, 0.8F), 1.0}}, MeasureKind::sliced, 0);
+  const auto rows = statistics.samples();
+  EXPECT_EQ(rows.size() % 16, 0U);
+  EXPECT_NEAR(static_cast<double>(rows.size()) / 16.0, 8192.0, 2.0);
+  // Far inside, a flat picture has one activation: three rows in four carry the first picture's.
+  std::size_t first = 0;
+  for (std::size_t i = 0; i < rows.size(); i += 16)
+    first += std::fabs(rows[i + 2] - rows[16 * 100 + 2]) < 1e-4F ? 1 : 0;
+  EXPECT_NEAR(static_cast<double>(first) / 8192.0, 0.75, 0.05);
+}
+
+TEST(Measure, UnknownNameListsTheNames) {
+  EXPECT_EQ(measureFromName("sliced"), MeasureKind::sliced);
+  EXPECT_THROW(measureFromName("grams"), UsageError);
+}
+
+}  // namespace
+}  // namespace jugendstil

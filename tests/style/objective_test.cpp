@@ -1,0 +1,104 @@
+#include "style/objective.h"
+
+#include <gtest/gtest.h>
+
+#include "image/error.h"
+#include "support/gradient.h"
+#include "support/support.h"
+
+namespace jugendstil {
+namespace {
+
+using testing_support::sample;
+
+struct Workbench {
+  Chain chain = testing_support::smallChain();
+  Evaluator evaluator{chain, 32, 32, Precision::full, {0, 1, 2}};
+
+  Objective make(MeasureKind measure, ContentKind content, std::vector<double> emphasis) {
+    std::vector<Objective::Style> styles;
+    Evaluator reference(chain, 48, 48, Precision::full, {0, 1, 2});
+    Planes rgb(48, 48);
+    const Planes opponent = opponentOf(sample(48, 48, 11));
+    opponentToRgb(opponent, rgb);
+    reference.forward(rgb.plane[0], rgb.plane[1], rgb.plane[2]);
+    for (const std::size_t b : {0U, 1U, 2U}) {
+      BandStatistics statistics(measure, b);
+      statistics.add(reference, 1);
+      styles.push_back({b, makeMeasure(statistics, 1)});
+    }
+    Planes photo(32, 32);
+    opponentToRgb(opponentOf(sample(32, 32, 2)), photo);
+    evaluator.forward(photo.plane[0], photo.plane[1], photo.plane[2]);
+    ObjectiveWeights weights;
+    weights.emphasis = std::move(emphasis);
+    return {evaluator,
+            std::move(styles),
+            makeContent(content, evaluator, 1, 1),
+            1,
+            std::make_unique<ColourTerm>(colourSamples({opponent}, {1.0}, 2000), 1),
+            weights};
+  }
+};
+
+class WholeObjective : public testing::TestWithParam<std::pair<MeasureKind, ContentKind>> {};
+
+TEST_P(WholeObjective, GradientMatchesFiniteDifferences) {
+  Workbench bench;
+  Objective objective = bench.make(GetParam().first, GetParam().second, {1, 2, 0.5});
+  Image start = sample(32, 32, 7);
+  for (float& v : start.pixels) v = 1.5F * v - 0.35F;  // some of it out of range
+  const Planes p = opponentOf(start);
+  Planes gradient(32, 32);
+  objective.evaluate(p, 4, gradient);
+  const auto value = [&](const Planes& at) {
+    Planes unused(32, 32);
+    return objective.evaluate(at, 4, unused).total();
+  };
+  testing_support::expectGradient(value, p, gradient, 5e-4F, 0.04);
+}
+
+INSTANTIATE_TEST_SUITE_P(Kinds, WholeObjective,
+                         testing::Values(std::pair{MeasureKind::gram, ContentKind::structure},
+                                         std::pair{MeasureKind::gram, ContentKind::features},
+                                         std::pair{MeasureKind::moments, ContentKind::features},
+                                         std::pair{MeasureKind::sliced, ContentKind::structure}));
+
+TEST(Objective, EmphasisIsRelative) {
+  Workbench bench;
+  Planes gradient(32, 32);
+  const Planes p = opponentOf(sample(32, 32, 7));
+  const double once =
+      bench.make(MeasureKind::gram, ContentKind::features, {1, 2, 1}).evaluate(p, 1, gradient).style;
+  const double scaled =
+      bench.make(MeasureKind::gram, ContentKind::features, {10, 20, 10}).evaluate(p, 1, gradient).style;
+  EXPECT_NEAR(once, scaled, 1e-6);
+  double sum = 0;
+  for (int k = 0; k < 3; ++k) {
+    std::vector<double> alone(3, 0.0);
+    alone[static_cast<std::size_t>(k)] = 1;
+    sum += (k == 1 ? 0.5 : 0.25) *
+           bench.make(MeasureKind::gram, ContentKind::features, alone).evaluate(p, 1, gradient).style;
+  }
+  EXPECT_NEAR(once, sum, 1e-5);
+}
+
+TEST(Objective, EqualStepsGiveEqualValues) {
+  Workbench bench;
+  Objective objective = bench.make(MeasureKind::sliced, ContentKind::structure, {1, 1, 1});
+  Planes gradient(32, 32);
+  const Planes p = opponentOf(sample(32, 32, 7));
+  const double a = objective.evaluate(p, 1, gradient).total();
+  const auto first = gradient.plane[0];
+  EXPECT_NE(objective.evaluate(p, 2, gradient).total(), a);
+  EXPECT_EQ(objective.evaluate(p, 1, gradient).total(), a);
+  EXPECT_EQ(gradient.plane[0], first);
+}
+
+TEST(Objective, NoEmphasisAtAllIsRefused) {
+  Workbench bench;
+  EXPECT_THROW(bench.make(MeasureKind::gram, ContentKind::features, {0, 0, 0}), Error);
+}
+
+}  // namespace
+}  // namespace jugendstil

@@ -1,0 +1,103 @@
+#include "style/transport.h"
+
+#include <gtest/gtest.h>
+
+#include <algorithm>
+#include <cmath>
+#include <numeric>
+
+#include "image/error.h"
+
+namespace jugendstil {
+namespace {
+
+std::vector<float> normals(std::size_t n, float mean, float deviation, unsigned seed) {
+  std::mt19937_64 random(seed);
+  std::normal_distribution<float> normal(mean, deviation);
+  std::vector<float> values(n);
+  for (float& v : values) v = normal(random);
+  return values;
+}
+
+TEST(Transport, DistanceOfTwoGaussiansIsTheClosedForm) {
+  auto values = normals(60000, 0.2F, 0.5F, 1);
+  TransportScratch scratch;
+  const double squared = transportResidual(values, quantilesOf(normals(60000, 1.0F, 0.8F, 2)), scratch);
+  EXPECT_NEAR(squared, 0.8 * 0.8 + 0.3 * 0.3, 0.03);
+}
+
+TEST(Transport, SameDistributionIsAtRest) {
+  auto values = normals(30000, 0, 1, 3);
+  const auto target = quantilesOf(values);
+  std::reverse(values.begin(), values.end());
+  TransportScratch scratch;
+  EXPECT_LT(transportResidual(values, target, scratch), 1e-3);
+}
+
+// Against the definition: sort both, take differences.
+TEST(Transport, ResidualsAreThoseOfSorting) {
+  const auto values = normals(257, 0.3F, 0.4F, 5);
+  const auto samples = normals(kQuantiles, -0.2F, 0.7F, 6);
+  const auto target = quantilesOf(samples);
+  auto residual = values;
+  TransportScratch scratch;
+  transportResidual(residual, target, scratch);
+  std::vector<std::size_t> order(values.size());
+  std::iota(order.begin(), order.end(), std::size_t{0});
+  std::sort(order.begin(), order.end(), [&](std::size_t a, std::size_t b) { return values[a] < values[b]; });
+  for (std::size_t r = 0; r < order.size(); ++r) {
+    const double place =
+        (static_cast<double>(r) + 0.5) * static_cast<double>(kQuantiles) / static_cast<double>(order.size()) -
+        0.5;
+    const auto i = static_cast<std::size_t>(place);
+    const double there = target[i] + (place - static_cast<double>(i)) * (target[i + 1] - target[i]);
+    EXPECT_NEAR(residual[order[r]], values[order[r]] - there, 2e-2) << r;
+  }
+}
+
+TEST(Transport, GradientMatchesFiniteDifferences) {
+  const auto values = normals(500, 0, 0.5F, 7);
+  const auto target = quantilesOf(normals(5000, 1, 0.3F, 8));
+  TransportScratch scratch;
+  auto residual = values;
+  transportResidual(residual, target, scratch);
+  const auto direction = normals(500, 0, 1, 9);
+  double slope = 0;
+  std::vector<float> plus = values;
+  std::vector<float> minus = values;
+  for (std::size_t i = 0; i < values.size(); ++i) {
+    slope += 2.0 * static_cast<double>(residual[i]) * static_cast<double>(direction[i]) / 500.0;
+    plus[i] += 1e-3F * direction[i];
+    minus[i] -= 1e-3F * direction[i];
+  }
+  const double up = transportResidual(plus, target, scratch);
+  const double down = transportResidual(minus, target, scratch);
+  EXPECT_NEAR((up - down) / 2e-3, slope, 0.02 * std::fabs(slope));
+}
+
+TEST(Transport, ConstantValuesGoToTheMean) {
+  std::vector<float> values(100, 0.4F);
+  TransportScratch scratch;
+  transportResidual(values, quantilesOf({0.0F, 1.0F}), scratch);
+  for (const float v : values) EXPECT_NEAR(v, -0.1F, 1e-3F);
+}
+
+TEST(Transport, NeedsSamples) { EXPECT_THROW(quantilesOf({}), Error); }
+
+TEST(DirectionPool, DrawsDifferentDirectionsFixedBySeed) {
+  const DirectionPool pool(normals(300, 0, 1, 1), 3, 40, 9);
+  const auto a = pool.draw(6, 5);
+  EXPECT_EQ(a, pool.draw(6, 5));
+  EXPECT_NE(a, pool.draw(6, 6));
+  auto sorted = a;
+  std::sort(sorted.begin(), sorted.end());
+  EXPECT_EQ(std::unique(sorted.begin(), sorted.end()), sorted.end());
+  EXPECT_EQ(pool.draw(100, 1).size(), 40U);
+  for (std::size_t d = 0; d < pool.size(); ++d) {
+    const auto v = pool.direction(d);
+    EXPECT_NEAR(std::inner_product(v.begin(), v.end(), v.begin(), 0.0F), 1.0F, 1e-5F);
+  }
+}
+
+}  // namespace
+}  // namespace jugendstil

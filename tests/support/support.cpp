@@ -1,0 +1,149 @@
+#include "support/support.h"
+
+#include <fcntl.h>
+#include <signal.h>
+#include <sys/wait.h>
+#include <unistd.h>
+
+#include <algorithm>
+#include <cmath>
+#include <cstdlib>
+#include <fstream>
+#include <random>
+#include <sstream>
+#include <stdexcept>
+
+namespace testing_support {
+
+namespace fs = std::filesystem;
+using namespace jugendstil;
+
+TemporaryFolder::TemporaryFolder() {
+  std::string pattern = (fs::temp_directory_path() / "jugendstil-test-XXXXXX").string();
+  if (mkdtemp(pattern.data()) == nullptr) throw std::runtime_error("no temporary folder");
+  path = pattern;
+}
+
+TemporaryFolder::~TemporaryFolder() {
+  std::error_code code;
+  fs::permissions(path, fs::perms::owner_all, code);
+  fs::remove_all(path, code);
+}
+
+Image sample(int width, int height, unsigned seed, int channels) {
+  std::mt19937 random(seed);
+  std::uniform_real_distribution<float> unit(0.0F, 1.0F);
+  Image image(width, height, channels);
+  std::vector<float> phases(static_cast<std::size_t>(channels) * 4);
+  for (float& p : phases) p = unit(random) * 6.28F;
+  for (int y = 0; y < height; ++y) {
+    for (int x = 0; x < width; ++x) {
+      for (int c = 0; c < channels; ++c) {
+        const auto k = static_cast<std::size_t>(c) * 4;
+        const float u = static_cast<float>(x) / 9.0F;
+        const float v = static_cast<float>(y) / 7.0F;
+        const float wave =
+            std::sin(u + phases[k]) + std::sin(v + phases[k + 1]) + std::sin(1.7F * (u + v) + phases[k + 2]);
+        image.at(x, y, c) = std::clamp(0.5F + 0.11F * wave + 0.12F * (unit(random) - 0.5F), 0.1F, 0.9F);
+      }
+    }
+  }
+  return image;
+}
+
+Chain smallChain() {
+  Chain chain;
+  chain.name = "small";
+  chain.mean = {0.5F, 0.45F, 0.4F};
+  chain.scale = {4, 4, 4};
+  std::mt19937 random(7);
+  std::normal_distribution<float> normal;
+  const int channels[] = {3, 16, 16, 32, 32};
+  for (int i = 0; i < 4; ++i) {
+    Convolution conv;
+    conv.name = "conv" + std::to_string(i + 1);
+    conv.inputs = channels[i];
+    conv.outputs = channels[i + 1];
+    conv.poolBefore = i == 1 || i == 2;
+    const auto inputs = static_cast<std::size_t>(conv.inputs);
+    conv.weights.resize(static_cast<std::size_t>(conv.outputs) * inputs * 9);
+    const float scale = std::sqrt(2.0F / static_cast<float>(inputs * 9));
+    for (float& w : conv.weights) w = scale * normal(random);
+    conv.bias.resize(static_cast<std::size_t>(conv.outputs));
+    for (float& b : conv.bias) b = 0.3F + 0.1F * normal(random);
+    chain.convolutions.push_back(std::move(conv));
+  }
+  chain.bands = {{"one", 0, 16, 1, 3}, {"two", 2, 32, 4, 20}, {"three", 3, 32, 4, 28}};
+  chain.styleBands = {"one", "two", "three"};
+  chain.contentBands = {"two"};
+  return chain;
+}
+
+Chain filigree() { return readOnnx(sourceFolder() / "networks" / "filigree.onnx"); }
+
+fs::path sourceFolder() { return JUGENDSTIL_SOURCE; }
+
+namespace {
+
+pid_t start(const std::vector<std::string>& words, const fs::path& folder, const fs::path& out,
+            const fs::path& err) {
+  const pid_t child = fork();
+  if (child != 0) return child;
+  if (chdir(folder.c_str()) != 0) _exit(126);
+  const int o = open(out.c_str(), O_CREAT | O_WRONLY | O_TRUNC, 0600);
+  const int e = open(err.c_str(), O_CREAT | O_WRONLY | O_TRUNC, 0600);
+  dup2(o, STDOUT_FILENO);
+  dup2(e, STDERR_FILENO);
+  std::vector<char*> arguments;
+  std::string program = JUGENDSTIL_PROGRAM;
+  arguments.push_back(program.data());
+  std::vector<std::string> copies = words;
+  for (std::string& w : copies) arguments.push_back(w.data());
+  arguments.push_back(nullptr);
+  execv(program.c_str(), arguments.data());
+  _exit(127);
+}
+
+int exitCode(int status) { return WIFEXITED(status) ? WEXITSTATUS(status) : 128 + WTERMSIG(status); }
+
+}  // namespace
+
+RunResult runProgram(const std::vector<std::string>& words, const fs::path& folder) {
+  return runAndSignal(words, folder, "", 0);
+}
+
+RunResult runAndSignal(const std::vector<std::string>& words, const fs::path& folder,
+                       const std::string& marker, int signal) {
+  const TemporaryFolder logs;
+  const pid_t child = start(words, folder, logs / "out", logs / "err");
+  int status = 0;
+  while (signal != 0 && waitpid(child, &status, WNOHANG) == 0) {
+    if (contentOf(logs / "err").find(marker) != std::string::npos) {
+      kill(child, signal);
+      break;
+    }
+    usleep(20000);
+  }
+  waitpid(child, &status, 0);
+  return {exitCode(status), contentOf(logs / "out"), contentOf(logs / "err")};
+}
+
+std::string contentOf(const fs::path& file) {
+  std::ifstream stream(file, std::ios::binary);
+  std::ostringstream text;
+  text << stream.rdbuf();
+  return text.str();
+}
+
+void writeContent(const fs::path& file, const std::string& content) {
+  std::ofstream(file, std::ios::binary) << content;
+}
+
+std::vector<std::string> filesIn(const fs::path& folder) {
+  std::vector<std::string> names;
+  for (const auto& entry : fs::directory_iterator(folder)) names.push_back(entry.path().filename().string());
+  std::sort(names.begin(), names.end());
+  return names;
+}
+
+}  // namespace testing_support

@@ -1,0 +1,56 @@
+// What many tests need: temporary folders, invented pictures, a small network, the built program.
+#pragma once
+
+#include <filesystem>
+#include <string>
+#include <vector>
+
+#include "image/image.h"
+#include "image/planes.h"
+#include "network/chain.h"
+
+namespace testing_support {
+
+// A fresh folder that goes with the object.
+class TemporaryFolder {
+ public:
+  TemporaryFolder();
+  ~TemporaryFolder();
+  TemporaryFolder(const TemporaryFolder&) = delete;
+  TemporaryFolder& operator=(const TemporaryFolder&) = delete;
+  std::filesystem::path operator/(const std::string& name) const { return path / name; }
+  std::filesystem::path path;
+};
+
+// A smooth, coloured picture with some texture, fixed by the seed; values in [0.1, 0.9].
+jugendstil::Image sample(int width, int height, unsigned seed = 1, int channels = 3);
+
+// A narrow network of the shipped one's shape: three stages, fixed random weights, bands one, two, three
+// (style) and two (content too).
+jugendstil::Chain smallChain();
+
+// The shipped network.
+jugendstil::Chain filigree();
+
+std::filesystem::path sourceFolder();
+
+struct RunResult {
+  int code = 0;
+  std::string out;
+  std::string err;
+};
+
+// Runs the built program in a folder and waits.
+RunResult runProgram(const std::vector<std::string>& words, const std::filesystem::path& folder);
+
+// Starts the program, sends the signal as soon as `marker` appears on standard error, and waits.
+RunResult runAndSignal(const std::vector<std::string>& words, const std::filesystem::path& folder,
+                       const std::string& marker, int signal);
+
+std::string contentOf(const std::filesystem::path& file);
+void writeContent(const std::filesystem::path& file, const std::string& content);
+
+// Files in a folder that the program should not have left.
+std::vector<std::string> filesIn(const std::filesystem::path& folder);
+
+}  // namespace testing_support
