@@ -60,7 +60,12 @@ case "${1:-}" in
   figures)
     build release
     build/release/jugendstil demo build/figures --force
-    build/release/bench/jugendstil_figures build/figures docs/screenshots ;;
+    cp build/figures/sheet.png docs/screenshots/demo.png
+    cp build/figures/palm_house-after-moon_linocut.png docs/screenshots/paint-linocut.png
+    cp build/figures/potting_bench-after-evening_impasto.png docs/screenshots/paint-evening.png
+    build/release/jugendstil redo build/figures/palm_house-after-evening_impasto.recipe.toml \
+      --likeness 80 -o build/figures/redo.png --force
+    cp build/figures/redo.png docs/screenshots/redo-likeness-80.png ;;
   package)
     build release
     (cd build/release && cpack -G DEB) ;;

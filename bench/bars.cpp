@@ -49,24 +49,62 @@ struct StepTime {
 };
 
 // Whole optimisation steps: pyramid, forward, all losses, backward, update.
-StepTime stepTime(const Material& m, int width, int height, Precision precision, int threads,
+class Stepper {
+ public:
+  Stepper(const Material& m, int width, int height, Precision precision,
+          MeasureKind measure = MeasureKind::gram)
+      : easel_(m.chain, m.photo, m.references, canvasOf(width, height), settingsFor(precision, measure)),
+        run_(easel_, resizePhoto(m.photo, width, height)) {
+    for (int i = 0; i < 10; ++i) once();
+    times_.clear();
+  }
+
+  void once() {
+    const auto begin = Clock::now();
+    LossTerms loss;
+    run_.step(count_, static_cast<std::uint64_t>(count_), loss);
+    ++count_;
+    times_.push_back(since(begin));
+  }
+
+  StepTime time() {
+    std::sort(times_.begin(), times_.end());
+    return {times_.front(), times_[times_.size() / 2]};
+  }
+
+ private:
+  static PaintSettings settingsFor(Precision precision, MeasureKind measure) {
+    PaintSettings settings;
+    settings.precision = precision == Precision::half ? PrecisionChoice::half : PrecisionChoice::full;
+    settings.measure = measure;
+    return settings;
+  }
+
+  Easel easel_;
+  LevelRun run_;
+  int count_ = 0;
+  std::vector<double> times_;
+};
+
+StepTime stepTime(const Material& m, Precision precision, int threads,
                   MeasureKind measure = MeasureKind::gram) {
   setThreads(threads);
-  PaintSettings settings;
-  settings.precision = precision == Precision::half ? PrecisionChoice::half : PrecisionChoice::full;
-  settings.measure = measure;
-  Easel easel(m.chain, m.photo, m.references, canvasOf(width, height), settings);
-  LevelRun run(easel, resizePhoto(m.photo, width, height));
-  std::vector<double> times;
-  LossTerms loss;
-  for (int i = 0; i < 25; ++i) {
-    const auto begin = Clock::now();
-    run.step(i, static_cast<std::uint64_t>(i), loss);
-    if (i >= 5) times.push_back(since(begin));
-  }
-  std::sort(times.begin(), times.end());
+  Stepper stepper(m, 512, 384, precision, measure);
+  for (int i = 0; i < 25; ++i) stepper.once();
   setThreads(0);
-  return {times.front(), times[times.size() / 2]};
+  return stepper.time();
+}
+
+// The machine's speed drifts, so steps and bare convolutions are timed in turn.
+StepTime stepAgainstBare(const Material& m, Precision precision, double& bare) {
+  setThreads(2);
+  Stepper stepper(m, 512, 384, precision);
+  bare = 1e9;
+  for (int round = 0; round < 8; ++round) {
+    bare = std::min(bare, bench::bareConvolutions(m.chain, 512, 384, precision));
+    for (int i = 0; i < 12; ++i) stepper.once();
+  }
+  return stepper.time();
 }
 
 void report(const std::string& what, double value, const std::string& unit, double bar, bool atMost) {
@@ -126,23 +164,20 @@ int main() {
   for (const Precision precision : {Precision::full, Precision::half}) {
     if (precision == Precision::half && !half) continue;
     const char* name = precision == Precision::half ? "bf16" : "f32";
-    setThreads(2);
-    const double bare = bench::bareConvolutions(m.chain, 512, 384, precision);
-    const StepTime step = stepTime(m, 512, 384, precision, 2);
+    double bare = 0;
+    const StepTime step = stepAgainstBare(m, precision, bare);
     (precision == Precision::half ? fast : full) = step;
     fmt::print("{}: bare convolutions {:.1f} ms, step best {:.1f} ms, median {:.1f} ms\n", name, bare * 1e3,
                step.best * 1e3, step.median * 1e3);
     report(fmt::format("step at 512x384, {}, against bare convolutions", name), step.best / bare, "times",
            precision == Precision::half ? 2.0 : 1.25, true);
-    const StepTime single = stepTime(m, 512, 384, precision, 1);
-    report(fmt::format("two threads against one, {}", name), single.median / step.median, "times", 1.7,
-           false);
+    const StepTime single = stepTime(m, precision, 1);
+    report(fmt::format("two threads against one, {}", name), single.best / step.best, "times", 1.7, false);
   }
-  if (half) report("bf16 step against f32", full.median / fast.median, "times", 6, false);
+  if (half) report("bf16 step against f32", full.best / fast.best, "times", 6, false);
   for (const MeasureKind kind : {MeasureKind::moments, MeasureKind::sliced}) {
-    const StepTime step = stepTime(m, 512, 384, half ? Precision::half : Precision::full, 2, kind);
-    fmt::print("{} step against gram: {:.2f} times\n", nameOf(kind),
-               step.median / (half ? fast : full).median);
+    const StepTime step = stepTime(m, half ? Precision::half : Precision::full, 2, kind);
+    fmt::print("{} step against gram: {:.2f} times\n", nameOf(kind), step.best / (half ? fast : full).best);
   }
   setThreads(2);
   if (half) {

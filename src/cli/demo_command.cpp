@@ -17,12 +17,13 @@ namespace fs = std::filesystem;
 struct Titled {
   const char* file;
   const char* title;
+  const char* shortName;
 };
-constexpr Titled kPhotos[] = {{"palm_house.jpg", "The palm house across the lily pond"},
-                              {"potting_bench.jpg", "The potting bench"}};
-constexpr Titled kReferences[] = {{"evening_impasto.jpg", "Evening at the lily pond, oil"},
-                                  {"sun_lily_mosaic.jpg", "The sun lily, mosaic"},
-                                  {"moon_linocut.jpg", "Moon over the garden, linocut"}};
+constexpr Titled kPhotos[] = {{"palm_house.jpg", "The palm house across the lily pond", "palm house"},
+                              {"potting_bench.jpg", "The potting bench", "potting bench"}};
+constexpr Titled kReferences[] = {{"evening_impasto.jpg", "Evening at the lily pond, oil", "evening"},
+                                  {"sun_lily_mosaic.jpg", "The sun lily, mosaic", "mosaic"},
+                                  {"moon_linocut.jpg", "Moon over the garden, linocut", "linocut"}};
 constexpr int kDemoEdge = 768;
 
 std::string stem(const char* file) { return fs::path(file).stem().string(); }
@@ -64,10 +65,16 @@ int demoCommand(const Words& words) {
   if (!job.dryRun) fs::create_directories(folder, code);
   if (code) throw Error(fmt::format("cannot make the folder {}: {}", folder.string(), code.message()));
 
+  // References across the top, photos down the side, each painting where the two meet.
   SheetOptions sheet;
-  sheet.title = "Palmarium Ostermoor: photo, reference, painting";
-  std::vector<SheetCell> cells;
+  sheet.title = "Palmarium Ostermoor: photos painted after references";
+  sheet.columns = 1 + static_cast<int>(std::size(kReferences));
+  std::vector<SheetCell> cells(1);
+  for (const Titled& reference : kReferences) {
+    cells.push_back({readPicture(share / "references" / reference.file).image, reference.title, "reference"});
+  }
   for (const Titled& photo : kPhotos) {
+    cells.push_back({readPicture(share / "photos" / photo.file).image, photo.title, "photo"});
     for (const Titled& reference : kReferences) {
       PaintJob one = job;
       one.recipe.photo = RecipeInput{share / "photos" / photo.file, "", 1};
@@ -77,10 +84,8 @@ int demoCommand(const Words& words) {
       const int outcome = runPaintJob(one);
       if (outcome != 0) return outcome;
       if (job.dryRun) continue;
-      cells.push_back({readPicture(one.recipe.photo->path).image, photo.title, "photo"});
-      cells.push_back({readPicture(one.recipe.references[0].path).image, reference.title, "reference"});
       cells.push_back({readPicture(one.output).image,
-                       fmt::format("{} after {}", stem(photo.file), stem(reference.file)),
+                       fmt::format("{} after {}", photo.shortName, reference.shortName),
                        one.output.filename().string()});
     }
   }

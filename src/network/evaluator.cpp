@@ -10,6 +10,7 @@
 #include "image/error.h"
 #include "image/parallel.h"
 #include "network/kernels.h"
+#include "network/large_memory.h"
 #include "network/pointwise.h"
 
 namespace jugendstil {
@@ -53,6 +54,7 @@ struct Step {
   memory bias;
   memory pooled;  // the input where pooled; shares storage with the other pooled inputs
   memory output;
+  LargeMemory outputStorage;
 };
 
 memory::desc describe(memory::dim channels, memory::dim height, memory::dim width, Type type,
@@ -220,7 +222,8 @@ class Evaluator::Impl {
     step.sourceDesc = fpd.src_desc();
     step.forward = dnnl::convolution_forward(fpd);
     step.backward = dnnl::convolution_backward_data(bpd);
-    step.output = memory(fpd.dst_desc(), engine_);
+    step.outputStorage = allocateLarge(fpd.dst_desc().get_size());
+    step.output = memory(fpd.dst_desc(), engine_, step.outputStorage.get());
     memory plain({{conv.outputs, conv.inputs, k, k}, Type::f32, Tag::oihw}, engine_,
                  const_cast<float*>(conv.weights.data()));
     step.weights = memory(fpd.weights_desc(), engine_);
@@ -241,16 +244,12 @@ class Evaluator::Impl {
       gradient = std::max(gradient, step.output.get_desc().get_size());
       if (step.poolBefore) pooled = std::max(pooled, step.sourceDesc.get_size());
     }
-    for (auto& buffer : gradient_) buffer = bytes(gradient);
+    for (auto& buffer : gradient_) buffer = allocateLarge(gradient);
     if (pooled == 0) return;
-    pooled_ = bytes(pooled);
+    pooled_ = allocateLarge(pooled);
     for (Step& step : steps_) {
-      if (step.poolBefore) step.pooled = memory(step.sourceDesc, engine_, pooled_.get_data_handle());
+      if (step.poolBefore) step.pooled = memory(step.sourceDesc, engine_, pooled_.get());
     }
-  }
-
-  memory bytes(std::size_t size) {
-    return memory({{static_cast<memory::dim>(size)}, Type::u8, Tag::x}, engine_);
   }
 
   void writeInput(const std::array<std::span<const float>, 3>& planes) {
@@ -301,8 +300,8 @@ class Evaluator::Impl {
   std::vector<Step> steps_;
   memory input_;
   memory::desc inputGradientDesc_;
-  std::array<memory, 2> gradient_;
-  memory pooled_;
+  std::array<LargeMemory, 2> gradient_;
+  LargeMemory pooled_;
   std::map<std::size_t, SecondMoments> moments_;
   std::map<std::size_t, Moments> known_;
   std::map<int, std::vector<float>> sums_;  // by layer, where pooling gave them
@@ -313,8 +312,8 @@ class Evaluator::Impl {
 
 namespace {
 
-memory overlay(const memory& storage, const memory::desc& description, const dnnl::engine& engine) {
-  return memory(description, engine, storage.get_data_handle());
+memory overlay(const LargeMemory& storage, const memory::desc& description, const dnnl::engine& engine) {
+  return memory(description, engine, storage.get());
 }
 
 Buffer keptBuffer(const KeptActivation& kept, const Buffer& like) {
@@ -336,14 +335,16 @@ class GradientSink final : public BandGradient {
     // otherwise the rounding does not cancel and pushes all positions the same way.
     const bool half = bufferOf(dense_).half;
     std::vector<float> constant(offset.begin(), offset.end());
-    for (std::size_t i = 0; i < constant.size(); ++i) {
+    parallelFor(static_cast<int>(constant.size()), [&](int row) {
+      const auto i = static_cast<std::size_t>(row);
       float sum = 0;
+#pragma omp simd reduction(+ : sum)
       for (std::size_t j = 0; j < centre.size(); ++j) {
         const float m = matrix[i * centre.size() + j];
         sum += (half ? fromBf16(toBf16(m)) : m) * centre[j];
       }
       constant[i] -= sum;
-    }
+    });
     owner_.linear(band_, written_).run(owner_.stream(), owner_.activation(band_), dense_, matrix, constant);
     written_ = true;
   }
@@ -488,8 +489,8 @@ void Evaluator::forward(std::span<const float> red, std::span<const float> green
   impl_->forward({red, green, blue});
 }
 
-std::vector<float> Evaluator::gram(std::size_t band) { return impl_->moments(band).gram; }
-std::vector<float> Evaluator::mean(std::size_t band) { return impl_->moments(band).mean; }
+const std::vector<float>& Evaluator::gram(std::size_t band) { return impl_->moments(band).gram; }
+const std::vector<float>& Evaluator::mean(std::size_t band) { return impl_->moments(band).mean; }
 
 std::vector<float> Evaluator::activations(std::size_t band) const {
   return toDense(bufferOf(impl_->activation(band)));

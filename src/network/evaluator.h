@@ -69,9 +69,10 @@ class Evaluator {
   // Planar RGB, display-encoded: three planes of width*height.
   void forward(std::span<const float> red, std::span<const float> green, std::span<const float> blue);
 
-  // Statistics and values of the last forward pass. All positions count alike.
-  std::vector<float> gram(std::size_t band);                                          // C x C: a a^T / P
-  std::vector<float> mean(std::size_t band);                                          // C
+  // Statistics and values of the last forward pass. All positions count alike. References hold until the
+  // next pass.
+  const std::vector<float>& gram(std::size_t band);                                   // C x C: a a^T / P
+  const std::vector<float>& mean(std::size_t band);                                   // C
   std::vector<float> activations(std::size_t band) const;                             // P x C
   std::vector<float> gather(std::size_t band, std::span<const int> positions) const;  // n x C
   KeptActivation keep(std::size_t band) const;

@@ -47,8 +47,8 @@ Image fromCanvas(const Planes& opponent, const LevelPlan& plan) {
 }  // namespace
 
 double contentWeight(double likeness, ContentKind kind) {
-  // Each 15 of likeness doubles the weight; 50 is 1 for structure.
-  const double weight = std::pow(2.0, (likeness - 50.0) / 15.0);
+  // Each 13 of likeness doubles the weight; 50 is 1 for structure.
+  const double weight = std::pow(2.0, (likeness - 50.0) / 13.0);
   return kind == ContentKind::structure ? weight : 0.2 * weight;
 }
 

@@ -16,22 +16,39 @@ void blendRows(const float* near, const float* far, float* out, std::size_t n) {
   for (std::size_t i = 0; i < n; ++i) out[i] = 0.75F * near[i] + 0.25F * far[i];
 }
 
-void widenRow(const float* in, float* out, std::size_t n, bool add) {
-  for (std::size_t i = 0; i < n; ++i) {
-    const float left = 0.75F * in[i] + 0.25F * in[i == 0 ? 0 : i - 1];
-    const float right = 0.75F * in[i] + 0.25F * in[i + 1 == n ? i : i + 1];
-    out[2 * i] = add ? out[2 * i] + left : left;
-    out[2 * i + 1] = add ? out[2 * i + 1] + right : right;
+// Adds the row enlarged to twice its length.
+JUGENDSTIL_VECTORISED
+void widenRow(const float* in, float* out, std::size_t n) {
+  for (std::size_t i = 1; i + 1 < n; ++i) {
+    out[2 * i] += 0.75F * in[i] + 0.25F * in[i - 1];
+    out[2 * i + 1] += 0.75F * in[i] + 0.25F * in[i + 1];
+  }
+  out[0] += in[0];
+  out[2 * n - 1] += in[n - 1];
+  if (n > 1) {
+    out[1] += 0.75F * in[0] + 0.25F * in[1];
+    out[2 * n - 2] += 0.75F * in[n - 1] + 0.25F * in[n - 2];
   }
 }
 
 // The transpose of widenRow.
+JUGENDSTIL_VECTORISED
 void narrowRow(const float* in, float* out, std::size_t n) {
-  for (std::size_t i = 0; i < n; ++i) {
-    const float before = i == 0 ? in[0] : in[2 * i - 1];
-    const float after = i + 1 == n ? in[2 * n - 1] : in[2 * i + 2];
-    out[i] = 0.75F * (in[2 * i] + in[2 * i + 1]) + 0.25F * (before + after);
+  for (std::size_t i = 1; i + 1 < n; ++i) {
+    out[i] = 0.75F * (in[2 * i] + in[2 * i + 1]) + 0.25F * (in[2 * i - 1] + in[2 * i + 2]);
   }
+  if (n == 1) {
+    out[0] = in[0] + in[1];
+    return;
+  }
+  out[0] = in[0] + 0.75F * in[1] + 0.25F * in[2];
+  out[n - 1] = in[2 * n - 1] + 0.75F * in[2 * n - 2] + 0.25F * in[2 * n - 3];
+}
+
+JUGENDSTIL_VECTORISED
+void blendFour(const float* a, const float* b, const float* before, const float* after, float* out,
+               std::size_t n) {
+  for (std::size_t i = 0; i < n; ++i) out[i] = 0.75F * (a[i] + b[i]) + 0.25F * (before[i] + after[i]);
 }
 
 // out (2w x 2h) += enlarged in (w x h).
@@ -42,7 +59,7 @@ void enlargeInto(const float* in, int w, int h, float* out) {
     const int far = std::clamp(y % 2 == 0 ? near - 1 : near + 1, 0, h - 1);
     std::vector<float> row(n);
     blendRows(in + static_cast<std::size_t>(near) * n, in + static_cast<std::size_t>(far) * n, row.data(), n);
-    widenRow(row.data(), out + static_cast<std::size_t>(y) * 2 * n, n, true);
+    widenRow(row.data(), out + static_cast<std::size_t>(y) * 2 * n, n);
   });
 }
 
@@ -56,7 +73,7 @@ void reduceTransposed(const float* in, int w, int h, float* out) {
     const float* a = row(2 * y);
     const float* b = row(2 * y + 1);
     std::vector<float> sum(2 * n);
-    for (std::size_t i = 0; i < 2 * n; ++i) sum[i] = 0.75F * (a[i] + b[i]) + 0.25F * (before[i] + after[i]);
+    blendFour(a, b, before, after, sum.data(), 2 * n);
     narrowRow(sum.data(), out + static_cast<std::size_t>(y) * n, n);
   });
 }

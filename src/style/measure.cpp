@@ -105,41 +105,53 @@ class GramMeasure final : public Measure {
     }
     const float floor = kVarianceFloor * static_cast<float>(average) + 1e-8F;
     for (float& u : unit_) u = 1.0F / std::sqrt(u + floor);
-    target_ = centred(target_, mean_);
+    for (std::size_t i = 0; i < n; ++i) centreRow(&target_[i * n], mean_, i, &target_[i * n]);
     for (const float v : target_) norm_ += static_cast<double>(v) * v;
     norm_ = std::max(norm_, 1e-12);
   }
 
   double value(Evaluator& picture, std::uint64_t) override {
-    difference_ = centred(picture.gram(band_), picture.mean(band_));
+    const std::size_t n = mean_.size();
+    const std::vector<float>& gram = picture.gram(band_);
+    const std::vector<float>& mean = picture.mean(band_);
     positions_ = picture.shape(band_).positions();
+    difference_.resize(target_.size());
+    std::vector<float> rows(n);
+    parallelFor(static_cast<int>(n), [&](int row) {
+      const auto i = static_cast<std::size_t>(row);
+      float* out = &difference_[i * n];
+      centreRow(&gram[i * n], mean, i, out);
+      const float* target = &target_[i * n];
+      float sum = 0;
+#pragma omp simd reduction(+ : sum)
+      for (std::size_t j = 0; j < n; ++j) {
+        out[j] -= target[j];
+        sum += out[j] * out[j];
+      }
+      rows[i] = sum;
+    });
     double sum = 0;
-    for (std::size_t i = 0; i < target_.size(); ++i) {
-      difference_[i] -= target_[i];
-      sum += static_cast<double>(difference_[i]) * difference_[i];
-    }
+    for (const float r : rows) sum += static_cast<double>(r);
     return sum / norm_;
   }
 
   void addGradient(double weight, BandGradient& gradient) override {
     const std::size_t n = mean_.size();
     const auto scale = static_cast<float>(weight * 4.0 / (norm_ * positions_));
-    for (std::size_t i = 0; i < n; ++i) {
+    parallelFor(static_cast<int>(n), [&](int row) {
+      const auto i = static_cast<std::size_t>(row);
       for (std::size_t j = 0; j < n; ++j) difference_[i * n + j] *= scale * unit_[i] * unit_[j];
-    }
+    });
     gradient.addLinear(difference_, mean_, std::vector<float>(n, 0.0F));
   }
 
  private:
-  std::vector<float> centred(std::vector<float> gram, const std::vector<float>& mean) const {
-    const std::size_t n = mean.size();
-    for (std::size_t i = 0; i < n; ++i) {
-      for (std::size_t j = 0; j < n; ++j) {
-        float& v = gram[i * n + j];
-        v = (v - mean_[i] * mean[j] - mean[i] * mean_[j] + mean_[i] * mean_[j]) * unit_[i] * unit_[j];
-      }
+  // Row i of the second moments about the references' means, in units of their deviations.
+  void centreRow(const float* gram, const std::vector<float>& mean, std::size_t i, float* out) const {
+    for (std::size_t j = 0; j < mean.size(); ++j) {
+      out[j] =
+          (gram[j] - mean_[i] * mean[j] - mean[i] * mean_[j] + mean_[i] * mean_[j]) * unit_[i] * unit_[j];
     }
-    return gram;
   }
 
   std::size_t band_;

@@ -10,7 +10,7 @@ namespace {
 
 constexpr double kColourScale = 0.05;
 constexpr std::size_t kColourPool = 64;
-constexpr std::size_t kColourDirections = 6;
+constexpr std::size_t kColourDirections = 4;
 
 JUGENDSTIL_VECTORISED
 void dot3(const float* a, const float* b, const float* c, const float* v, float* out, std::size_t n) {
