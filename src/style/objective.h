@@ -15,8 +15,8 @@ namespace jugendstil {
 struct ObjectiveWeights {
   double content = 1.0;
   double colour = 0.3;
-  double smoothLightness = 0.3;
-  double smoothChroma = 1.0;
+  double smoothLightness = 0.8;
+  double smoothChroma = 4.0;
   double range = 10.0;
   std::vector<double> emphasis;  // one per style band, relative; their sum counts as 1
 };
