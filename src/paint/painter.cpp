@@ -16,6 +16,8 @@ namespace jugendstil {
 namespace {
 
 constexpr int kMostRecoveries = 6;
+// A bleaching reference leaves the drawing little to show itself by, so it is held harder.
+constexpr double kBleachedLikeness = 26;
 
 ColourStatistics pooledStatistics(const std::vector<PaintReference>& references) {
   ColourStatistics all = colourStatistics(references.front().image);
@@ -33,6 +35,34 @@ Image clipped(Image image) {
   return image;
 }
 
+// Mean absolute difference of horizontal neighbours.
+double detail(const std::vector<float>& plane, int width) {
+  double sum = 0;
+  for (std::size_t i = 1; i < plane.size(); ++i) {
+    if (i % static_cast<std::size_t>(width) != 0)
+      sum += std::fabs(static_cast<double>(plane[i] - plane[i - 1]));
+  }
+  return sum;
+}
+
+// How much of the photo's detail the new colours lost, 0 (a quarter or less) to 1 (half or more): a reference
+// that is nearly all paper bleaches the photo until nothing is left to hold to.
+double bleaching(const Image& photo, const Image& recolouredPhoto) {
+  constexpr double kEnough = 0.75;
+  constexpr double kNothing = 0.5;
+  const double own = detail(opponentOf(photo).plane[0], photo.width);
+  const double kept = detail(opponentOf(recolouredPhoto).plane[0], photo.width) / std::max(1e-6, own);
+  return std::clamp((kEnough - kept) / (kEnough - kNothing), 0.0, 1.0);
+}
+
+Image withLightnessOf(const Image& photo, const Image& recolouredPhoto, float part) {
+  const Planes own = opponentOf(photo);
+  Planes planes = opponentOf(recolouredPhoto);
+  for (std::size_t i = 0; i < planes.area(); ++i)
+    planes.plane[0][i] += part * (own.plane[0][i] - planes.plane[0][i]);
+  return clipped(imageOf(planes));
+}
+
 // Display values as they stand: a painting in progress is not a photograph, and cubic enlargement keeps
 // its edges.
 Image enlarged(const Image& image, Size to) { return resample(image, to.width, to.height); }
@@ -40,7 +70,8 @@ Image enlarged(const Image& image, Size to) { return resample(image, to.width, t
 }  // namespace
 
 PaintResult paint(const Chain& chain, const Image& photoIn, const std::vector<PaintReference>& referencesIn,
-                  const Image* start, const PaintSettings& settings, const PaintCallbacks& callbacks) {
+                  const Image* start, const PaintSettings& asked, const PaintCallbacks& callbacks) {
+  PaintSettings settings = asked;
   if (referencesIn.empty()) throw UsageError("painting needs at least one reference: --after FILE");
   const Image photo = rgbOf(photoIn);
   const PaintPlan plan = planPainting({photo.width, photo.height}, settings, chain);
@@ -56,6 +87,9 @@ PaintResult paint(const Chain& chain, const Image& photoIn, const std::vector<Pa
     for (PaintReference& r : references) r.image = clipped(recoloured(r.image, toPhoto));
   } else {
     first = clipped(recoloured(photo, mongeKantorovich(photoColours, referenceColours)));
+    const double bleached = bleaching(photo, first);
+    if (bleached > 0) first = withLightnessOf(photo, first, static_cast<float>(bleached));
+    settings.likeness += kBleachedLikeness * bleached;
   }
   // What is held to is the recoloured photo: its contrasts are already those that the painting will have.
   const Image drawn = first;

@@ -110,6 +110,30 @@ TEST(Painter, ProgressCountsUpToOne) {
   EXPECT_NEAR(last, 1.0, 1e-9);
 }
 
+TEST(Painter, ANearlyWhiteReferenceDoesNotBleachTheDrawing) {
+  // White paper with a few lines: the painting must still tell the photo's dark half from its light one.
+  Image paper(90, 90, 3, 1.0F);
+  for (int y = 0; y < 90; y += 15) {
+    for (int x = 0; x < 90; ++x) {
+      for (int c = 0; c < 3; ++c) paper.at(x, y, c) = 0.0F;
+    }
+  }
+  Image photo = sample(96, 64);
+  for (int y = 0; y < 64; ++y) {
+    for (int x = 0; x < 96; ++x) {
+      for (int c = 0; c < 3; ++c) photo.at(x, y, c) *= x < 48 ? 0.3F : 1.0F;
+    }
+  }
+  const Image out = paint(smallChain(), photo, {{paper, 1}}, nullptr, quick(), {}).picture;
+  double dark = 0;
+  double light = 0;
+  for (int y = 0; y < 64; ++y) {
+    for (int x = 0; x < 96; ++x)
+      (x < 48 ? dark : light) += static_cast<double>(out.at(x, y, 1)) / (48.0 * 64.0);
+  }
+  EXPECT_GT(light, dark + 0.1);
+}
+
 TEST(Painter, SnapshotsComeWhenAsked) {
   PaintSettings settings = quick();
   settings.snapshots = 10;
