@@ -40,6 +40,9 @@ class LevelRun {
   // not a number or has run away takes the state back to a good one and halves all further steps.
   bool step(int step, std::uint64_t draw, LossTerms& loss);
 
+  // Whether any step was good.
+  bool sound() const { return best_ < std::numeric_limits<double>::infinity(); }
+
   // The picture as it stands, without the margin; values may leave [0, 1].
   Image picture();
 

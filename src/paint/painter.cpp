@@ -15,6 +15,7 @@
 namespace jugendstil {
 namespace {
 
+// Steps taken back before a level that never had a good one is given up.
 constexpr int kMostRecoveries = 6;
 // A bleaching reference leaves the drawing little to show itself by, so it is held harder.
 constexpr double kBleachedLikeness = 26;
@@ -51,7 +52,8 @@ double bleaching(const Image& photo, const Image& recolouredPhoto) {
   constexpr double kEnough = 0.75;
   constexpr double kNothing = 0.5;
   const double own = detail(opponentOf(photo).plane[0], photo.width);
-  const double kept = detail(opponentOf(recolouredPhoto).plane[0], photo.width) / std::max(1e-6, own);
+  if (own <= 1e-3) return 0;  // one colour: nothing to lose
+  const double kept = detail(opponentOf(recolouredPhoto).plane[0], photo.width) / own;
   return std::clamp((kEnough - kept) / (kEnough - kNothing), 0.0, 1.0);
 }
 
@@ -111,10 +113,13 @@ PaintResult paint(const Chain& chain, const Image& photoIn, const std::vector<Pa
     for (int s = 0; s < level.steps && goOn; ++s) {
       const auto draw = settings.seed * 1000003ULL + static_cast<std::uint64_t>(l) * 100000ULL +
                         static_cast<std::uint64_t>(s);
-      if (!run.step(s, draw, result.loss) && ++result.recovered > kMostRecoveries) {
+      LossTerms loss;
+      if (run.step(s, draw, loss)) {
+        result.loss = loss;
+      } else if (++result.recovered > kMostRecoveries && !run.sound()) {
         throw Error(fmt::format(
-            "the painting does not settle at level {} of {}: the loss keeps rising; try another --likeness, "
-            "--stroke or --precision full",
+            "the painting cannot begin at level {} of {}: the loss is not a number; try --precision full, "
+            "or another reference",
             l + 1, levels));
       }
       done += level.work() / level.steps;
