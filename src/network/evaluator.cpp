@@ -32,7 +32,7 @@ Layout layoutOf(const memory::desc& description) {
   } else if (blocking.inner_nblks == 0) {
     layout.inner = blocking.strides[1] == 1 && layout.channels > 1 ? layout.channels : 1;
   } else {
-    throw Error("oneDNN chose a layout that this version does not know; try --precision full");
+    throw Error("oneDNN chose a layout that this version does not know; try full precision");
   }
   layout.blocks = static_cast<int>(md.padded_dims[1]) / layout.inner;
   return layout;
@@ -472,8 +472,8 @@ Evaluator::Evaluator(const Chain& chain, int width, int height, Precision precis
   try {
     impl_ = std::make_unique<Impl>(chain, width, height, precision, std::move(bands));
   } catch (const dnnl::error& e) {
-    throw Error(fmt::format("cannot set up the network for {}x{} pixels ({}); try a smaller --long-edge",
-                            width, height, e.message));
+    throw Error(fmt::format("cannot set up the network for {}x{} pixels ({}); try a smaller long edge", width,
+                            height, e.message));
   }
 }
 

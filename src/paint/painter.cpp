@@ -65,6 +65,14 @@ Image withLightnessOf(const Image& photo, const Image& recolouredPhoto, float pa
   return clipped(imageOf(planes));
 }
 
+// The largest middle part of the given aspect ratio: a picture of another format is cut, never stretched.
+Image croppedToAspect(const Image& image, Size aspect) {
+  const double ratio = static_cast<double>(aspect.width) / aspect.height;
+  const int w = std::clamp(static_cast<int>(std::lround(image.height * ratio)), 1, image.width);
+  const int h = std::clamp(static_cast<int>(std::lround(image.width / ratio)), 1, image.height);
+  return crop(image, (image.width - w) / 2, (image.height - h) / 2, w, h);
+}
+
 // Display values as they stand: a painting in progress is not a photograph, and cubic enlargement keeps
 // its edges.
 Image enlarged(const Image& image, Size to) { return resample(image, to.width, to.height); }
@@ -74,7 +82,7 @@ Image enlarged(const Image& image, Size to) { return resample(image, to.width, t
 PaintResult paint(const Chain& chain, const Image& photoIn, const std::vector<PaintReference>& referencesIn,
                   const Image* start, const PaintSettings& asked, const PaintCallbacks& callbacks) {
   PaintSettings settings = asked;
-  if (referencesIn.empty()) throw UsageError("painting needs at least one reference: --after FILE");
+  if (referencesIn.empty()) throw UsageError("painting needs at least one reference");
   const Image photo = rgbOf(photoIn);
   const PaintPlan plan = planPainting({photo.width, photo.height}, settings, chain);
   std::vector<PaintReference> references;
@@ -95,7 +103,7 @@ PaintResult paint(const Chain& chain, const Image& photoIn, const std::vector<Pa
   }
   // What is held to is the recoloured photo: its contrasts are already those that the painting will have.
   const Image drawn = first;
-  if (start != nullptr) first = rgbOf(*start);
+  if (start != nullptr) first = croppedToAspect(rgbOf(*start), plan.levels.back().picture);
 
   PaintResult result;
   const double work = plan.work();
@@ -118,7 +126,7 @@ PaintResult paint(const Chain& chain, const Image& photoIn, const std::vector<Pa
         result.loss = loss;
       } else if (++result.recovered > kMostRecoveries && !run.sound()) {
         throw Error(fmt::format(
-            "the painting cannot begin at level {} of {}: the loss is not a number; try --precision full, "
+            "the painting cannot begin at level {} of {}: the loss is not a number; try full precision, "
             "or another reference",
             l + 1, levels));
       }

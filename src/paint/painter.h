@@ -41,9 +41,10 @@ struct PaintResult {
   int recovered = 0;  // times a bad step was taken back
 };
 
-// Paints the photo in the manner of the references. `start` is used where settings.start is not "photo".
-// Threads must have been set before (setThreads). Same input, settings and processor give the same bytes.
-// Throws Error: photo or reference too small, no references, unknown bands in the emphasis, memory.
+// Paints the photo in the manner of the references. `start`, where given, is painted over instead of the
+// photo; its middle is cut to the photo's format. Threads must have been set before (setThreads). Same input,
+// settings and processor give the same bytes. Throws Error: photo or reference too small, no references,
+// unknown bands in the emphasis, memory.
 PaintResult paint(const Chain& chain, const Image& photo, const std::vector<PaintReference>& references,
                   const Image* start, const PaintSettings& settings, const PaintCallbacks& callbacks);
 

@@ -134,6 +134,22 @@ TEST(Painter, ANearlyWhiteReferenceDoesNotBleachTheDrawing) {
   EXPECT_GT(light, dark + 0.1);
 }
 
+TEST(Painter, AStartOfAnotherFormatIsCutNotStretched) {
+  // A square with dark bars left and right outside the middle half; the photo is upright, so they are cut
+  // off.
+  Image bars(128, 128, 3, 0.6F);
+  for (int y = 0; y < 128; ++y) {
+    for (int x = 0; x < 128; ++x) {
+      for (int c = 0; c < 3; ++c) bars.at(x, y, c) = x < 32 || x >= 96 ? 0.0F : 0.6F;
+    }
+  }
+  PaintSettings settings = quick();
+  settings.levels = 1;
+  settings.steps = {1};
+  const Image out = paint(smallChain(), sample(48, 96), reference(), &bars, settings, {}).picture;
+  for (int y = 8; y < 88; ++y) EXPECT_GT(out.at(1, y, 1), 0.45F);
+}
+
 TEST(Painter, SnapshotsComeWhenAsked) {
   PaintSettings settings = quick();
   settings.snapshots = 10;
