@@ -4,7 +4,7 @@ set -euo pipefail
 cd "$(dirname "$0")"
 
 packages=(g++ cmake ninja-build pkg-config ccache clang-format
-  libdnnl-dev libopenimageio-dev libonnx-dev libprotobuf-dev protobuf-compiler liblcms2-dev libeigen3-dev
+  libdnnl-dev libopenimageio-dev libopencolorio-dev libonnx-dev libprotobuf-dev protobuf-compiler liblcms2-dev libeigen3-dev
   zlib1g-dev libtomlplusplus-dev libfmt-dev nlohmann-json3-dev libboost-program-options-dev
   libgtest-dev libgmock-dev libbenchmark-dev fonts-dejavu-core)
 

@@ -1,4 +1,4 @@
-// Makes the demo's pictures: make_demo references DIR | make_demo photo RENDER.png OUT.jpg SEED
+// Makes the demo's pictures: make_demo references DIR | make_demo photo RENDER.png OUT.jpg SEED [faded|crisp|vivid]
 #include <cstdio>
 #include <cstdlib>
 #include <filesystem>
@@ -20,9 +20,10 @@ int main(int count, char** words) {
       writePicture(folder / "moon_linocut.jpg", demo::cutLino(), Depth::eight);
       return 0;
     }
-    if (what == "photo" && count == 5) {
+    if (what == "photo" && (count == 5 || count == 6)) {
       const auto render = jugendstil::readPicture(words[2]);
-      writePicture(words[3], demo::photographed(render.image, static_cast<unsigned>(std::atoi(words[4]))),
+      writePicture(words[3], demo::photographed(render.image, static_cast<unsigned>(std::atoi(words[4])),
+                                                count == 6 ? words[5] : ""),
                    Depth::eight);
       return 0;
     }
@@ -30,6 +31,6 @@ int main(int count, char** words) {
     std::fprintf(stderr, "make_demo: %s\n", e.what());
     return 1;
   }
-  std::fprintf(stderr, "usage: make_demo references DIR | make_demo photo RENDER OUT SEED\n");
+  std::fprintf(stderr, "usage: make_demo references DIR | make_demo photo RENDER OUT SEED [faded|crisp|vivid]\n");
   return 2;
 }

@@ -7,7 +7,41 @@
 
 namespace demo {
 
-jugendstil::Image photographed(const jugendstil::Image& render, unsigned seed) {
+namespace {
+
+// How the print was made. Balance is of linear light; then on display values: faded lifts the blacks and dulls the
+// lights, crisp is an S, vivid spreads the colours.
+struct Print {
+  float balance[3] = {1, 1, 1};
+  float lift = 0;
+  float range = 1;
+  float contrast = 0;
+  float vividness = 0;
+};
+
+Print printOf(const std::string& name) {
+  if (name == "faded") return {{1.12F, 0.94F, 0.70F}, 0.10F, 0.78F, -0.6F, 0};
+  if (name == "crisp") return {{0.52F, 0.64F, 0.84F}, 0, 1, 0.2F, 0};
+  if (name == "vivid") return {{0.66F, 0.63F, 0.56F}, 0, 1, 0.0F, 0.30F};
+  return {};
+}
+
+void print(jugendstil::Image& display, const Print& how) {
+  for (std::size_t i = 0; i < display.pixels.size(); i += 3) {
+    float* p = &display.pixels[i];
+    const float grey = 0.3F * p[0] + 0.59F * p[1] + 0.11F * p[2];
+    for (int c = 0; c < 3; ++c) {
+      float v = std::clamp(grey + (p[c] - grey) * (1 + how.vividness), 0.0F, 1.0F);
+      v += how.contrast * v * (1 - v) * (2 * v - 1);
+      p[c] = how.lift + how.range * v;
+    }
+  }
+}
+
+}  // namespace
+
+jugendstil::Image photographed(const jugendstil::Image& render, unsigned seed, const std::string& name) {
+  const Print how = printOf(name);
   const jugendstil::Image linear = jugendstil::toLinear(jugendstil::rgbOf(render));
   jugendstil::Image out = linear;
   const int w = out.width;
@@ -32,14 +66,16 @@ jugendstil::Image photographed(const jugendstil::Image& render, unsigned seed) {
           }
         }
         // A shoulder instead of clipping, then photon and read-out noise.
-        float v = soft * falloff;
+        float v = soft * falloff * how.balance[c];
         v = v < 0.7F ? v : 0.7F + 0.3F * (1 - std::exp(-(v - 0.7F) / 0.3F));
         v += gauss(x, y, c) * std::sqrt(0.00005F + 0.00035F * std::max(0.0F, v));
         out.at(x, y, c) = std::clamp(v, 0.0F, 1.0F);
       }
     }
   }
-  return jugendstil::toDisplay(out);
+  jugendstil::Image display = jugendstil::toDisplay(out);
+  print(display, how);
+  return display;
 }
 
 }  // namespace demo

@@ -1,6 +1,8 @@
 // The pictures of the Palmarium's workshop.
 #pragma once
 
+#include <string>
+
 #include "image/image.h"
 
 namespace demo {
@@ -10,7 +12,8 @@ jugendstil::Image layMosaic();     // "The sun lily", glass tesserae
 jugendstil::Image cutLino();       // "Moon over the garden", linocut in two inks
 
 // A rendered scene as a camera would have seen it: soft lens, fall-off to the corners, grain of a small
-// sensor.
-jugendstil::Image photographed(const jugendstil::Image& render, unsigned seed);
+// sensor. The print is "faded", "crisp", "vivid" or plain.
+jugendstil::Image photographed(const jugendstil::Image& render, unsigned seed,
+                                const std::string& name);
 
 }  // namespace demo

@@ -11,6 +11,8 @@ using Words = std::vector<std::string>;
 // Each returns the exit code: 0 done, 130 stopped by Ctrl-C with the state kept. Errors are thrown.
 int paintCommand(const Words& words);
 int redoCommand(const Words& words);
+int gradeCommand(const Words& words);
+int lookCommand(const Words& words);
 int demoCommand(const Words& words);
 
 // Dispatches, and turns every error into one line and an exit code: 2 for usage, 1 for the rest.

@@ -6,6 +6,7 @@
 #include <cmath>
 
 #include "image/error.h"
+#include "image/words.h"
 
 namespace jugendstil::cli {
 
@@ -79,6 +80,14 @@ ReferenceWord parseReference(const std::string& word) {
     throw UsageError(fmt::format("--after {}: the share behind @ is a number above 0, like @3", word));
   }
   return {word.substr(0, at), share};
+}
+
+void requireFree(const fs::path& path, bool force) {
+  std::error_code code;
+  if (!force && fs::exists(path, code)) {
+    throw Error(fmt::format("{} exists already; add --force to replace it, or choose another name with -o",
+                            path.string()));
+  }
 }
 
 fs::path shareFolder() {

@@ -6,6 +6,7 @@
 #include <string>
 
 #include "cli/command.h"
+#include "grade/look.h"
 #include "paint/painter.h"
 #include "paint/settings.h"
 
@@ -32,6 +33,12 @@ struct ReferenceWord {
   double share = 1;
 };
 ReferenceWord parseReference(const std::string& word);
+
+// A look from our own TOML, or imported from .cube, .clf or a Hald picture.
+Look readLook(const std::filesystem::path& path);
+
+// Throws Error where the file exists and may not be replaced.
+void requireFree(const std::filesystem::path& path, bool force);
 
 // The folder with networks/ and demo/: beside the program where installed, else where it was built.
 std::filesystem::path shareFolder();

@@ -6,6 +6,7 @@
 #include <nlohmann/json.hpp>
 
 #include "cli/interrupt.h"
+#include "cli/options.h"
 #include "image/atomic_file.h"
 #include "image/checksum.h"
 #include "image/error.h"
@@ -17,14 +18,6 @@ namespace jugendstil::cli {
 namespace {
 
 namespace fs = std::filesystem;
-
-void requireFree(const fs::path& path, bool force) {
-  std::error_code code;
-  if (!force && fs::exists(path, code)) {
-    throw Error(fmt::format("{} exists already; add --force to replace it, or choose another name with -o",
-                            path.string()));
-  }
-}
 
 fs::path snapshotPath(const fs::path& output, int step) {
   return output.parent_path() /

@@ -6,6 +6,7 @@
 
 #include "cli/command.h"
 #include "image/error.h"
+#include "image/words.h"
 #include "paint/settings.h"
 
 namespace jugendstil::cli {
@@ -20,17 +21,20 @@ struct Command {
 const Command kCommands[] = {
     {"paint", "repaint a photo in the manner of references", paintCommand},
     {"redo", "run a recipe again, exactly or with changes", redoCommand},
-    {"demo", "paint the built-in photos after the built-in references", demoCommand},
+    {"grade", "match tone, colour and local contrast of photos to a reference photo", gradeCommand},
+    {"look", "show, edit, mix, import and export the looks that grade makes", lookCommand},
+    {"demo", "paint and grade the built-in photos after the built-in references", demoCommand},
 };
 
 void printHelp() {
   fmt::print(
-      "jugendstil {} - paints photos in the manner of reference pictures\n\nusage: jugendstil COMMAND ... "
+      "jugendstil {} - paints and grades photos in the manner of reference pictures\n\nusage: jugendstil COMMAND ... "
       "[--help]\n\n",
       JUGENDSTIL_VERSION);
   for (const Command& c : kCommands) fmt::print("  {:<8} {}\n", c.name, c.help);
   fmt::print(
-      "\nFirst steps:\n  jugendstil demo\n  jugendstil paint photo.jpg --after painting.jpg -o out.png\n");
+      "\nFirst steps:\n  jugendstil demo\n  jugendstil paint photo.jpg --after painting.jpg -o out.png\n"
+      "  jugendstil grade photo.jpg --after other_photo.jpg -o out.jpg\n");
 }
 
 int dispatch(const Words& words) {

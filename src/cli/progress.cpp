@@ -36,27 +36,49 @@ double ProgressDisplay::seconds() const {
   return std::chrono::duration<double>(Clock::now() - begin_).count();
 }
 
-void ProgressDisplay::show(const PaintProgress& progress) {
-  if (style_ == ProgressStyle::none) return;
+bool ProgressDisplay::due(bool last) {
+  if (style_ == ProgressStyle::none) return false;
   const auto now = Clock::now();
-  const bool last = progress.level + 1 == progress.levels && progress.step == progress.steps;
   const double pause = style_ == ProgressStyle::lines ? 3.0 : 0.1;
-  if (!last && std::chrono::duration<double>(now - shown_).count() < pause) return;
+  if (!last && std::chrono::duration<double>(now - shown_).count() < pause) return false;
   shown_ = now;
+  return true;
+}
+
+void ProgressDisplay::show(const PaintProgress& progress) {
+  if (!due(progress.level + 1 == progress.levels && progress.step == progress.steps)) return;
   const double remaining = progress.done > 0 ? seconds() * (1 - progress.done) / progress.done : 0;
-  if (style_ == ProgressStyle::bar) bar(progress, remaining);
+  if (style_ == ProgressStyle::bar) {
+    bar(progress.done, fmt::format("level {}/{}  step {}/{}  loss {:.4f}  {} gone, {} to go", progress.level + 1,
+                                   progress.levels, progress.step, progress.steps, progress.loss.total(),
+                                   duration(seconds()), duration(remaining)));
+  }
   if (style_ == ProgressStyle::lines) line(progress, remaining);
   if (style_ == ProgressStyle::json) json(progress, remaining);
 }
 
-void ProgressDisplay::bar(const PaintProgress& p, double remaining) {
+void ProgressDisplay::show(double done, const char* noun, std::size_t finished, std::size_t all) {
+  if (!due(finished == all)) return;
+  const double remaining = done > 0 ? seconds() * (1 - done) / done : 0;
+  const std::string text = fmt::format("{} of {} {}{}, {} gone, {} to go", finished, all, noun, all == 1 ? "" : "s",
+                                       duration(seconds()), duration(remaining));
+  if (style_ == ProgressStyle::bar) bar(done, text);
+  if (style_ == ProgressStyle::lines && (finished < all || all > 1)) {
+    fmt::print(stderr, "{:3.0f} %  {}\n", 100 * done, text);
+  }
+  if (style_ != ProgressStyle::json) return;
+  const nlohmann::json object{{"event", "progress"}, {"finished", finished},   {"items", all},
+                              {"done", done},        {"elapsed", seconds()}, {"remaining", remaining}};
+  fmt::print("{}\n", object.dump());
+  std::fflush(stdout);
+}
+
+void ProgressDisplay::bar(double done, const std::string& rest) {
   winsize size{};
   const int columns = ioctl(STDERR_FILENO, TIOCGWINSZ, &size) == 0 && size.ws_col > 0 ? size.ws_col : 80;
-  const std::string tail = fmt::format(" {:3.0f} %  level {}/{}  step {}/{}  loss {:.4f}  {} gone, {} to go",
-                                       100 * p.done, p.level + 1, p.levels, p.step, p.steps, p.loss.total(),
-                                       duration(seconds()), duration(remaining));
+  const std::string tail = fmt::format(" {:3.0f} %  {}", 100 * done, rest);
   const int room = std::clamp(columns - static_cast<int>(tail.size()) - 3, 0, 40);
-  const int filled = static_cast<int>(std::lround(room * p.done));
+  const int filled = static_cast<int>(std::lround(room * done));
   std::string text =
       room > 4 ? fmt::format("[{:=<{}}{: <{}}]", "", filled, "", room - filled) : std::string();
   text += tail;

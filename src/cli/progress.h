@@ -21,13 +21,16 @@ class ProgressDisplay {
   explicit ProgressDisplay(ProgressStyle style);
 
   void show(const PaintProgress& progress);
+  // Of a batch: the part of all work done (0 to 1), and how many of `all` items are finished.
+  void show(double done, const char* noun, std::size_t finished, std::size_t all);
   // Clears the bar, so that other lines can follow.
   void finish();
   double seconds() const;
   ProgressStyle style() const { return style_; }
 
  private:
-  void bar(const PaintProgress& progress, double remaining);
+  bool due(bool last);
+  void bar(double done, const std::string& tail);
   void line(const PaintProgress& progress, double remaining) const;
   void json(const PaintProgress& progress, double remaining) const;
 

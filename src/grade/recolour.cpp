@@ -11,7 +11,6 @@ namespace jugendstil {
 namespace {
 
 constexpr double kLeastVariance = 1e-5;
-constexpr double kMostGain = 4.0;
 
 Eigen::Matrix3d matrixOf(const std::array<std::array<double, 3>, 3>& rows) {
   Eigen::Matrix3d m;
@@ -62,7 +61,7 @@ ColourStatistics pooled(const ColourStatistics& a, const ColourStatistics& b) {
   return s;
 }
 
-AffineColourMap mongeKantorovich(const ColourStatistics& from, const ColourStatistics& to) {
+AffineColourMap mongeKantorovich(const ColourStatistics& from, const ColourStatistics& to, double mostGain) {
   const Eigen::Matrix3d source = matrixOf(from.covariance);
   const Eigen::Matrix3d target = matrixOf(to.covariance);
   if (!source.allFinite() || !target.allFinite())
@@ -71,7 +70,7 @@ AffineColourMap mongeKantorovich(const ColourStatistics& from, const ColourStati
   const Eigen::Matrix3d inverse = power(source, -0.5, kLeastVariance);
   Eigen::Matrix3d map = inverse * power(root * target * root, 0.5, kLeastVariance * kLeastVariance) * inverse;
   const Eigen::SelfAdjointEigenSolver<Eigen::Matrix3d> gains(map);
-  map = gains.eigenvectors() * gains.eigenvalues().cwiseMin(kMostGain).asDiagonal() *
+  map = gains.eigenvectors() * gains.eigenvalues().cwiseMin(mostGain).asDiagonal() *
         gains.eigenvectors().transpose();
   AffineColourMap result;
   for (int i = 0; i < 3; ++i) {

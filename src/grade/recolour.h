@@ -26,8 +26,9 @@ struct AffineColourMap {
 };
 
 // Throws Error where a statistic is not a number. Distributions without spread in some direction are
-// given a little, so that the map stays bounded: it scales no direction by more than 4.
-AffineColourMap mongeKantorovich(const ColourStatistics& from, const ColourStatistics& to);
+// given a little, so that the map stays bounded: it scales no direction by more than mostGain.
+AffineColourMap mongeKantorovich(const ColourStatistics& from, const ColourStatistics& to,
+                                 double mostGain = 4);
 
 // Alpha is left alone; values may leave [0, 1].
 Image recoloured(const Image& image, const AffineColourMap& map);

@@ -2,6 +2,8 @@
 
 #include <lcms2.h>
 
+#include <array>
+#include <cmath>
 #include <memory>
 
 #include "image/parallel.h"
@@ -67,6 +69,55 @@ bool convertToSrgb(Image& image, std::string_view icc) {
   });
   image = std::move(out);
   return true;
+}
+
+namespace {
+
+// A look along the cube: a profile that moves nothing by a 16-bit step or two is sRGB by another name.
+bool isSrgb(cmsHTRANSFORM toSrgb) {
+  constexpr int kSide = 6;
+  constexpr float kSame = 0.0015F;
+  for (int i = 0; i < kSide * kSide * kSide; ++i) {
+    const std::array<float, 3> in{static_cast<float>(i % kSide) / (kSide - 1),
+                                  static_cast<float>(i / kSide % kSide) / (kSide - 1),
+                                  static_cast<float>(i / kSide / kSide) / (kSide - 1)};
+    std::array<float, 3> out{};
+    cmsDoTransform(toSrgb, in.data(), out.data(), 1);
+    for (std::size_t c = 0; c < 3; ++c) {
+      if (std::fabs(out[c] - in[c]) > kSame) return false;
+    }
+  }
+  return true;
+}
+
+}  // namespace
+
+ProfilePair::ProfilePair(std::string_view icc) {
+  if (icc.empty()) return;
+  const Profile own = openProfile(icc);
+  if (!own || cmsGetColorSpace(own.get()) != cmsSigRgbData) return;
+  const Profile srgb(cmsCreate_sRGBProfile());
+  constexpr cmsUInt32Number kFlags = cmsFLAGS_NOCACHE | cmsFLAGS_BLACKPOINTCOMPENSATION;
+  const auto pair = [&](const Profile& from, const Profile& to) {
+    return std::shared_ptr<void>(cmsCreateTransform(from.get(), TYPE_RGB_FLT, to.get(), TYPE_RGB_FLT,
+                                                    INTENT_RELATIVE_COLORIMETRIC, kFlags),
+                                 [](void* t) {
+                                   if (t != nullptr) cmsDeleteTransform(t);
+                                 });
+  };
+  auto to = pair(own, srgb);
+  auto from = pair(srgb, own);
+  if (!to || !from || isSrgb(to.get())) return;
+  toSrgb_ = std::move(to);
+  fromSrgb_ = std::move(from);
+}
+
+void ProfilePair::toSrgb(float* rgb, int count) const {
+  if (toSrgb_) cmsDoTransform(toSrgb_.get(), rgb, rgb, static_cast<cmsUInt32Number>(count));
+}
+
+void ProfilePair::fromSrgb(float* rgb, int count) const {
+  if (fromSrgb_) cmsDoTransform(fromSrgb_.get(), rgb, rgb, static_cast<cmsUInt32Number>(count));
 }
 
 }  // namespace jugendstil

@@ -34,6 +34,10 @@ Picture readPicture(const std::filesystem::path& path);
 void writePicture(const std::filesystem::path& path, const Image& image, Depth depth,
                   const Metadata* metadata = nullptr);
 
+// The picture turned and mirrored as an EXIF orientation (1 to 8) asks; 6 and 8 undo each other, the others
+// themselves.
+Image reoriented(const Image& image, int orientation);
+
 // Throws UsageError where the extension is not one that writePicture knows.
 void requireWritableName(const std::filesystem::path& path);
 

@@ -7,12 +7,8 @@
 #include <limits>
 #include <sstream>
 
-#pragma GCC diagnostic push
-#pragma GCC diagnostic ignored "-Wconversion"
-#include <toml++/toml.h>
-#pragma GCC diagnostic pop
-
 #include "image/error.h"
+#include "image/toml_reader.h"
 
 namespace jugendstil {
 namespace {
@@ -20,12 +16,6 @@ namespace {
 namespace fs = std::filesystem;
 
 constexpr int kFormat = 1;
-
-std::string quoted(const std::string& text) {
-  std::ostringstream stream;
-  stream << toml::value<std::string>(text);
-  return stream.str();
-}
 
 std::string portablePath(const fs::path& path, const fs::path& folder) {
   const fs::path full = fs::absolute(path).lexically_normal();
@@ -37,42 +27,36 @@ std::string portablePath(const fs::path& path, const fs::path& folder) {
 
 std::string settingLine(const PaintSettings& settings, const SettingInfo& info) {
   const std::string text = paintSettingText(settings, info.name);
-  return fmt::format("{} = {}\n", info.name, info.number ? text : quoted(text));
+  return fmt::format("{} = {}\n", info.name, info.number ? text : tomlText(text));
 }
 
 std::string inputLines(const RecipeInput& input, const fs::path& folder) {
-  return fmt::format("file = {}\nchecksum = {}\n", quoted(portablePath(input.path, folder)),
-                     quoted(input.checksum));
+  return fmt::format("file = {}\nchecksum = {}\n", tomlText(portablePath(input.path, folder)),
+                     tomlText(input.checksum));
 }
 
 // Walks the tables and complains with a place.
-class Parser {
+class Parser : TomlReader {
  public:
   Parser(std::string_view text, const fs::path& file)
-      : file_(file), folder_(fs::absolute(file).parent_path()) {
-    try {
-      root_ = toml::parse(text, std::string_view(file.native()));
-    } catch (const toml::parse_error& e) {
-      fail(e.source(), std::string(e.description()));
-    }
-  }
+      : TomlReader(text, file), folder_(fs::absolute(file).parent_path()) {}
 
   Recipe parse() {
-    allow(root_,
+    allow(root(),
           {"recipe", "command", "picture", "photo", "reference", "start", "network", "settings", "result"},
           "key");
-    if (const auto* node = root_.get("recipe")) {
+    if (const auto* node = root().get("recipe")) {
       if (node->value<std::int64_t>() != kFormat)
         fail(node->source(), "this version reads recipes of format 1");
     }
-    if (const auto* node = root_.get("command")) {
+    if (const auto* node = root().get("command")) {
       if (node->value<std::string>() != "paint") fail(node->source(), "the command of a recipe is \"paint\"");
     }
     Recipe recipe;
-    recipe.picture = text(root_, "picture");
-    recipe.photo = input(root_.get("photo"), "photo", false);
-    recipe.start = input(root_.get("start"), "start", false);
-    recipe.network = input(root_.get("network"), "network", false);
+    recipe.picture = text(root(), "picture");
+    recipe.photo = input(root().get("photo"), "photo", false);
+    recipe.start = input(root().get("start"), "start", false);
+    recipe.network = input(root().get("network"), "network", false);
     references(recipe);
     settings(recipe);
     result(recipe);
@@ -80,43 +64,6 @@ class Parser {
   }
 
  private:
-  [[noreturn]] void fail(const toml::source_region& where, const std::string& why) const {
-    throw UsageError(
-        fmt::format("{}, line {}, column {}: {}", file_.string(), where.begin.line, where.begin.column, why));
-  }
-
-  void allow(const toml::table& table, const std::vector<std::string>& known, const char* what) const {
-    for (const auto& [key, node] : table) {
-      const std::string name(key.str());
-      if (std::find(known.begin(), known.end(), name) != known.end()) continue;
-      const std::string near = nearestWord(name, known);
-      fail(key.source(),
-           fmt::format("unknown {} \"{}\"{}", what, name,
-                       near.empty() ? std::string() : fmt::format("; did you mean \"{}\"?", near)));
-    }
-  }
-
-  const toml::table* tableOf(const toml::node* node, const char* name) const {
-    if (node == nullptr) return nullptr;
-    if (!node->is_table())
-      fail(node->source(), fmt::format("\"{}\" is a table: write [{}] above its keys", name, name));
-    return node->as_table();
-  }
-
-  std::string text(const toml::table& table, const char* key) const {
-    const auto* node = table.get(key);
-    if (node == nullptr) return {};
-    if (!node->is_string()) fail(node->source(), fmt::format("\"{}\" is text in quotes", key));
-    return **node->as_string();
-  }
-
-  double number(const toml::table& table, const char* key, double fallback) const {
-    const auto* node = table.get(key);
-    if (node == nullptr) return fallback;
-    if (!node->is_number()) fail(node->source(), fmt::format("\"{}\" is a number", key));
-    return *node->value<double>();
-  }
-
   std::optional<RecipeInput> input(const toml::node* node, const char* name, bool share) const {
     const toml::table* table = tableOf(node, name);
     if (table == nullptr) return std::nullopt;
@@ -135,7 +82,7 @@ class Parser {
   }
 
   void references(Recipe& recipe) const {
-    const auto* node = root_.get("reference");
+    const auto* node = root().get("reference");
     if (node == nullptr) return;
     if (!node->is_array_of_tables())
       fail(node->source(), "references are written [[reference]], one block each");
@@ -144,7 +91,7 @@ class Parser {
   }
 
   void settings(Recipe& recipe) const {
-    const toml::table* table = tableOf(root_.get("settings"), "settings");
+    const toml::table* table = tableOf(root().get("settings"), "settings");
     if (table == nullptr) return;
     std::vector<std::string> known;
     for (const SettingInfo& info : paintSettingTable()) known.push_back(info.name);
@@ -171,7 +118,7 @@ class Parser {
   }
 
   void result(Recipe& recipe) const {
-    const toml::table* table = tableOf(root_.get("result"), "result");
+    const toml::table* table = tableOf(root().get("result"), "result");
     if (table == nullptr) return;
     allow(*table,
           {"version", "finished", "width", "height", "seconds", "loss", "loss_style", "loss_content",
@@ -192,9 +139,7 @@ class Parser {
     recipe.result = r;
   }
 
-  fs::path file_;
   fs::path folder_;
-  toml::table root_;
 };
 
 }  // namespace
@@ -206,7 +151,7 @@ std::string recipeText(const Recipe& recipe, const fs::path& folder) {
       "# Its settings for another photo:             jugendstil paint PHOTO --after REF --recipe THIS_FILE "
       "-o NEW.png\n";
   out += fmt::format("recipe = {}\ncommand = \"paint\"\n", kFormat);
-  if (!recipe.picture.empty()) out += fmt::format("picture = {}\n", quoted(recipe.picture));
+  if (!recipe.picture.empty()) out += fmt::format("picture = {}\n", tomlText(recipe.picture));
   if (recipe.photo) out += "\n[photo]\n" + inputLines(*recipe.photo, folder);
   for (const RecipeInput& r : recipe.references) {
     out += "\n[[reference]]\n" + inputLines(r, folder) + fmt::format("share = {}\n", r.share);
@@ -218,7 +163,7 @@ std::string recipeText(const Recipe& recipe, const fs::path& folder) {
   if (!recipe.result) return out;
   const RecipeResult& r = *recipe.result;
   out += fmt::format("\n[result]\nversion = {}\nfinished = {}\nwidth = {}\nheight = {}\nseconds = {:.1f}\n",
-                     quoted(r.version), r.finished, r.width, r.height, r.seconds);
+                     tomlText(r.version), r.finished, r.width, r.height, r.seconds);
   out += fmt::format(
       "loss = {:.6f}\nloss_style = {:.6f}\nloss_content = {:.6f}\nloss_colour = {:.6f}\nloss_smoothness = "
       "{:.6f}\nloss_range = {:.6f}\n",

@@ -51,7 +51,4 @@ void setPaintSetting(PaintSettings& settings, std::string_view name, std::string
 // The text that setPaintSetting would take for the present value.
 std::string paintSettingText(const PaintSettings& settings, std::string_view name);
 
-// The word of candidates that looks most like the given one, or an empty string where none comes close.
-std::string nearestWord(std::string_view word, const std::vector<std::string>& candidates);
-
 }  // namespace jugendstil

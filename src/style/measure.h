@@ -6,7 +6,7 @@
 #include <vector>
 
 #include "network/evaluator.h"
-#include "style/transport.h"
+#include "grade/transport.h"
 
 namespace jugendstil {
 

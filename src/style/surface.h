@@ -4,7 +4,7 @@
 #include <vector>
 
 #include "image/planes.h"
-#include "style/transport.h"
+#include "grade/transport.h"
 
 namespace jugendstil {
 

@@ -1,28 +1,46 @@
-// The palm house of the Palmarium Ostermoor across the lily pond, late afternoon.
+// The palm house of the Palmarium Ostermoor across the lily pond. Declare=View=N chooses the hour and the place:
+// 0 late afternoon, 1 amber dusk, 2 silver rain, 3 noon, 4 the lilies from above on a bright grey day.
 #version 3.7;
+#ifndef (View) #declare View = 0; #end
 #include "plants.inc"
 global_settings {
   assumed_gamma 1.0
   max_trace_level 9
   radiosity { pretrace_start 0.08 pretrace_end 0.02 count 60 nearest_count 6 error_bound 0.9 recursion_limit 1 brightness 0.9 }
 }
+#declare Eye = array[5] { <-3.2, 2.3, -15>, <7.5, 1.9, -6>, <-9.5, 2.6, 4>, <3.0, 2.6, -4>, <0.5, 2.2, -10.5> }
+#declare Aim = array[5] { <0.6, 3.9, 20>, <-1.5, 3.6, 26>, <5, 3.2, 24>, <-1.2, 4.3, 24>, <0.9, 0, -4.0> }
 camera {
-  location <-3.2, 2.3, -15> look_at <0.6, 3.9, 20> right x*image_width/image_height angle 52
+  location Eye[View] look_at Aim[View] right x*image_width/image_height angle 52
 }
 #declare R = seed(41);
 
-light_source { <-140, 95, -60> rgb <1.55, 1.32, 1.0>*1.5 area_light x*9, z*9, 3, 3 adaptive 1 jitter circular orient }
+// Sun: where it stands, its colour, how soft. Sky: horizon, low, middle and top. Clouds: how much of the sky.
+#declare SunAt = array[5] { <-140, 95, -60>, <-150, 26, 70>, <40, 120, -30>, <70, 170, -60>, <-60, 130, -40> }
+#declare SunColour = array[5] { <1.55, 1.32, 1.0>*1.5, <1.75, 0.86, 0.30>*1.9, <0.72, 0.80, 0.90>*0.75, <1.45, 1.38, 1.22>*1.95, <1.05, 1.06, 1.10>*0.95 }
+#declare SunSize = array[5] { 9, 9, 110, 6, 90 }
+#declare Sky0 = array[5] { <0.88, 0.80, 0.68>, <1.00, 0.56, 0.22>, <0.62, 0.66, 0.70>, <0.70, 0.82, 0.92>, <0.84, 0.85, 0.86> }
+#declare Sky1 = array[5] { <0.72, 0.78, 0.82>, <0.92, 0.50, 0.26>, <0.50, 0.55, 0.60>, <0.44, 0.66, 0.90>, <0.76, 0.78, 0.80> }
+#declare Sky2 = array[5] { <0.30, 0.48, 0.72>, <0.56, 0.40, 0.40>, <0.38, 0.43, 0.49>, <0.14, 0.36, 0.76>, <0.62, 0.66, 0.70> }
+#declare Sky3 = array[5] { <0.14, 0.28, 0.55>, <0.26, 0.25, 0.38>, <0.27, 0.32, 0.38>, <0.06, 0.20, 0.58>, <0.48, 0.53, 0.58> }
+#declare Cloud = array[5] { <1, 0.98, 0.95>, <1.0, 0.66, 0.40>, <0.72, 0.75, 0.78>, <1, 1, 1>, <0.92, 0.93, 0.94> }
+#declare Cover = array[5] { 0.6, 0.6, 1.0, 0.42, 0.9 }
+light_source { SunAt[View] rgb SunColour[View] area_light x*SunSize[View], z*SunSize[View], 3, 3 adaptive 1 jitter circular orient }
 sky_sphere {
-  pigment { gradient y color_map { [0 rgb <0.88, 0.80, 0.68>] [0.12 rgb <0.72, 0.78, 0.82>] [0.45 rgb <0.30, 0.48, 0.72>] [1 rgb <0.14, 0.28, 0.55>] } }
+  pigment { gradient y color_map { [0 rgb Sky0[View]] [0.12 rgb Sky1[View]] [0.45 rgb Sky2[View]] [1 rgb Sky3[View]] } }
   pigment { wrinkles turbulence 0.55 octaves 7 lambda 2.3 scale <0.9, 0.20, 0.9> translate <2.3, 0.1, 0>
-    color_map { [0 rgbt <1, 0.98, 0.95, 0.05>] [0.35 rgbt <0.95, 0.92, 0.9, 0.45>] [0.6 rgbt <1, 1, 1, 1>] [1 rgbt 1] } }
+    color_map { [0 rgb Cloud[View] transmit 0.05] [0.35*Cover[View]/0.6 rgb Cloud[View]*0.95 transmit 0.45] [Cover[View] rgbt <1, 1, 1, 1>] [1 rgbt 1] } }
 }
+// Rain hangs in the air, and dusk has its haze.
+#if (View = 2) fog { fog_type 2 distance 110 fog_offset 4 fog_alt 5 rgb <0.48, 0.53, 0.58> } #end
+#if (View = 1) fog { fog_type 2 distance 120 fog_offset 1 fog_alt 2.5 rgb <0.86, 0.48, 0.22> } #end
 
 // --- water -----------------------------------------------------------------
 plane { y, 0
   pigment { rgb <0.018, 0.030, 0.024> }
   normal { average normal_map {
       [1.0 bumps 0.045 scale <0.9, 1, 0.28> turbulence 0.4]
+      #if (View = 2) [1.2 bumps 0.10 scale 0.09] #end
       [0.7 wrinkles 0.03 scale <3.4, 1, 1.2>] } }
   finish { diffuse 0.5 specular 0.5 roughness 0.004 reflection { 0.05, 0.92 fresnel on } conserve_energy }
   interior { ior 1.33 } hollow }

@@ -1,4 +1,4 @@
-#include "style/transport.h"
+#include "grade/transport.h"
 
 #include <algorithm>
 #include <cmath>

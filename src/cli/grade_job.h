@@ -1,0 +1,33 @@
+// Grading photos from files to files, alone or as a set.
+#pragma once
+
+#include <filesystem>
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "cli/options.h"
+#include "cli/progress.h"
+#include "grade/grade_file.h"
+
+namespace jugendstil::cli {
+
+struct GradeJob {
+  std::vector<std::filesystem::path> photos;
+  std::vector<std::filesystem::path> outputs;  // one a photo; empty where only a look is saved
+  std::vector<ReferenceWord> references;
+  GradePlan plan;  // without the references' statistics
+  bool together = false;
+  std::filesystem::path saveLook;  // empty: not saved
+  std::filesystem::path chart;
+  int threads = 0;
+  bool force = false;
+  bool dryRun = false;
+  bool quiet = false;
+  ProgressStyle progress = ProgressStyle::none;
+};
+
+// Returns 0, 1 where photos failed (the others are done), 130 where Ctrl-C stopped it. Throws Error.
+int runGradeJob(GradeJob job);
+
+}  // namespace jugendstil::cli

@@ -1,0 +1,119 @@
+#include <fmt/format.h>
+
+#include <charconv>
+#include <iostream>
+
+#include "cli/options.h"
+#include "grade/look_file.h"
+#include "grade/lut_file.h"
+#include "image/atomic_file.h"
+#include "image/error.h"
+
+namespace jugendstil::cli {
+namespace {
+
+namespace fs = std::filesystem;
+using Texts = std::vector<std::string>;
+
+po::options_description lookOptions() {
+  po::options_description options("Options", 100, 60);
+  options.add_options()("look", po::value<std::string>()->value_name("LOOK"),
+                        "a look: .look.toml, or .cube, .clf, Hald .png to import (the first plain word)")(
+      "in-words", "say what it does, as a photographer would")(
+      "set", po::value<Texts>()->value_name("NAME=VALUE"),
+      "change a number, like tone.exposure=0.3 or colour.lights=0.01,0.03; may be given again")(
+      "towards", po::value<std::string>()->value_name("LOOK"), "mix with another look")(
+      "by", po::value<std::string>()->value_name("0..1"), "how far towards it (0.5)")(
+      "output,o", po::value<Texts>()->value_name("FILE"),
+      "write it: .toml, or .cube, .clf, .png (Hald) for other programs; may be given again")(
+      "size", po::value<std::string>()->value_name("33|65"), "points a side of an exported table (33)")(
+      "force,f", "replace files that exist")("help,h", "this text");
+  return options;
+}
+
+double unit(const char* name, const std::string& text) {
+  double value = 0;
+  const auto [end, error] = std::from_chars(text.data(), text.data() + text.size(), value);
+  if (error != std::errc() || end != text.data() + text.size() || !(value >= 0 && value <= 1)) {
+    throw UsageError(fmt::format("--{} is a number from 0 to 1, not \"{}\"", name, text));
+  }
+  return value;
+}
+
+void applySets(Look& look, const Texts& sets) {
+  for (const std::string& word : sets) {
+    const auto equals = word.find('=');
+    if (equals == std::string::npos) throw UsageError(fmt::format("--set is NAME=VALUE, like tone.exposure=0.3, not \"{}\"", word));
+    setLookNumber(look, word.substr(0, equals), word.substr(equals + 1));
+  }
+}
+
+void show(const Look& look) {
+  fmt::print("{}\n", look.name.empty() ? "a look without a name" : look.name);
+  fmt::print("  exposure   {:+.2f} EV\n  black      {:.3f}\n  white      {:.3f}\n  curve      ", look.exposure, look.black, look.white);
+  for (const auto& [x, y] : look.curve) fmt::print("{:.2f}>{:.2f} ", x, y);
+  fmt::print("\n  saturation {:.3f}\n", look.saturation);
+  constexpr const char* kNames[] = {"shadows", "midtones", "lights"};
+  for (std::size_t r = 0; r < kToneRanges; ++r) fmt::print("  {:<10} {:+.4f}, {:+.4f}\n", kNames[r], look.cast[r][0], look.cast[r][1]);
+  fmt::print("  detail     fine {:.2f}, medium {:.2f}, broad {:.2f}\n", look.detail[0], look.detail[1], look.detail[2]);
+  if (look.residual.size > 0) fmt::print("  residual   a table of {0}x{0}x{0}\n", look.residual.size);
+}
+
+void say(const Look& look) {
+  for (const std::string& remark : lookInWords(look)) fmt::print("{}\n", remark);
+}
+
+void write(const Look& look, const fs::path& path, int size) {
+  if (path.extension() == ".toml") {
+    writeFileAtomically(path, lookText(look));
+    fmt::print("{}: the look; apply it with: jugendstil grade PHOTO --look {} -o OUT\n", path.string(), path.string());
+    return;
+  }
+  writeLut(path, look, size);
+  fmt::print("{}: the look's colour map for sRGB pictures{}\n", path.string(),
+             look.changesDetail() ? "; its local contrast is no map of colour and stays behind" : "");
+}
+
+}  // namespace
+
+int lookCommand(const Words& words) {
+  const auto all = lookOptions();
+  po::positional_options_description positions;
+  positions.add("look", 1);
+  const auto given = parseWords(words, all, positions, "look");
+  if (given.count("help") != 0) {
+    std::cout << "usage: jugendstil look LOOK [options]\n\n"
+                 "Shows, edits, mixes, imports and exports looks; grade --save-look makes them.\n\n"
+                 "  jugendstil look dusk.look.toml --in-words\n"
+                 "  jugendstil look dusk.look.toml --towards rain.look.toml --by 0.4 --set colour.saturation=0.9 -o mix.look.toml -o mix.cube\n"
+              << all;
+    return 0;
+  }
+  if (given.count("look") == 0) throw UsageError("look needs a look: jugendstil look FILE.look.toml");
+  if (given.count("by") != 0 && given.count("towards") == 0) throw UsageError("--by says how far --towards LOOK goes; add it");
+  const std::string size = given.count("size") != 0 ? given["size"].as<std::string>() : "33";
+  if (size != "33" && size != "65") throw UsageError(fmt::format("--size is 33 or 65, not \"{}\"", size));
+  const Texts outputs = given.count("output") != 0 ? given["output"].as<Texts>() : Texts();
+  for (const std::string& output : outputs) {
+    if (fs::path(output).extension() != ".toml" && !isLutName(output)) {
+      throw UsageError(fmt::format("cannot tell the format of {}: end its name in .toml, .cube, .clf or .png", output));
+    }
+    requireFree(output, given.count("force") != 0);
+  }
+  Look look = readLook(given["look"].as<std::string>());
+  if (given.count("towards") != 0) {
+    look = mixedLook(look, readLook(given["towards"].as<std::string>()),
+                     unit("by", given.count("by") != 0 ? given["by"].as<std::string>() : "0.5"));
+  }
+  if (given.count("set") != 0) applySets(look, given["set"].as<Texts>());
+  if (given.count("in-words") != 0) {
+    say(look);
+  } else if (outputs.empty()) {
+    show(look);
+    say(look);
+  }
+  for (const std::string& output : outputs) write(look, output, size == "65" ? 65 : 33);
+  return 0;
+}
+
+}  // namespace jugendstil::cli

@@ -1,0 +1,160 @@
+#include "grade/colour_table.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <cmath>
+#include <cstring>
+
+#include "image/error.h"
+#include "image/parallel.h"
+
+namespace jugendstil {
+namespace {
+
+using Four = float __attribute__((vector_size(16)));
+
+// Where a colour stands: the cell's first node, and the way through the tetrahedron that holds it, largest
+// fraction first.
+struct Place {
+  std::size_t node = 0;
+  std::array<float, 3> fraction{};
+  std::array<std::size_t, 3> step{};
+};
+
+inline void order(Place& p, std::size_t i, std::size_t j) {
+  const bool swap = p.fraction[i] < p.fraction[j];
+  const float high = swap ? p.fraction[j] : p.fraction[i];
+  const float low = swap ? p.fraction[i] : p.fraction[j];
+  const std::size_t first = swap ? p.step[j] : p.step[i];
+  const std::size_t second = swap ? p.step[i] : p.step[j];
+  p.fraction[i] = high;
+  p.fraction[j] = low;
+  p.step[i] = first;
+  p.step[j] = second;
+}
+
+inline Place placeOf(const float* clamped, int size) {
+  const float scale = static_cast<float>(size - 1);
+  const auto n = static_cast<std::size_t>(size);
+  Place p;
+  p.step = {1, n, n * n};
+  for (std::size_t c = 0; c < 3; ++c) {
+    const float at = clamped[c] * scale;
+    const int cell = std::min(static_cast<int>(at), size - 2);
+    p.fraction[c] = at - static_cast<float>(cell);
+    p.node += static_cast<std::size_t>(cell) * p.step[c];
+  }
+  order(p, 0, 1);
+  order(p, 1, 2);
+  order(p, 0, 1);
+  return p;
+}
+
+}  // namespace
+
+ColourTable tabulated(int size, const ColourFunction& function) {
+  if (size < 2 || size > 129) throw Error(fmt::format("a colour table has 2 to 129 points a side, not {}", size));
+  ColourTable table{size, {}};
+  table.rgb.resize(table.nodes() * 3);
+  const auto n = static_cast<std::size_t>(size);
+  const float scale = 1.0F / static_cast<float>(size - 1);
+  parallelFor(size, [&](int blue) {
+    std::size_t at = static_cast<std::size_t>(blue) * n * n * 3;
+    for (int green = 0; green < size; ++green) {
+      for (int red = 0; red < size; ++red, at += 3) {
+        const auto value = function({static_cast<float>(red) * scale, static_cast<float>(green) * scale,
+                                     static_cast<float>(blue) * scale});
+        std::copy(value.begin(), value.end(), &table.rgb[at]);
+      }
+    }
+  });
+  return table;
+}
+
+void limitSlopes(ColourTable& table, double most, double from) {
+  constexpr int kRounds = 60;
+  // One of each pair of opposite directions to the 26 neighbours.
+  constexpr std::array<std::array<int, 3>, 13> kWays{{{1, 0, 0}, {0, 1, 0}, {0, 0, 1}, {1, 1, 0}, {1, -1, 0}, {1, 0, 1}, {1, 0, -1},
+                                                     {0, 1, 1}, {0, 1, -1}, {1, 1, 1}, {1, 1, -1}, {1, -1, 1}, {1, -1, -1}}};
+  const int n = table.size;
+  const auto limit = static_cast<float>(most / (n - 1));
+  const double dark = 3 * from * (n - 1);
+  const auto at = [n](int r, int g, int b) {
+    return (static_cast<std::size_t>(b * n + g) * static_cast<std::size_t>(n) + static_cast<std::size_t>(r)) * 3;
+  };
+  const auto inside = [n](int i) { return i >= 0 && i < n; };
+  const auto relax = [&](int r, int g, int b) {
+    bool moved = false;
+    for (const auto& way : kWays) {
+      const std::array<int, 3> to{r + way[0], g + way[1], b + way[2]};
+      if (!inside(to[0]) || !inside(to[1]) || !inside(to[2]) || to[0] + to[1] + to[2] < dark) continue;
+      for (std::size_t c = 0; c < 3; ++c) {
+        float& here = table.rgb[at(r, g, b) + c];
+        float& there = table.rgb[at(to[0], to[1], to[2]) + c];
+        const float over = std::fabs(there - here) - limit;
+        if (over <= limit * 1e-3F) continue;
+        const float share = std::copysign(over / 2, there - here);
+        here += share;
+        there -= share;
+        moved = true;
+      }
+    }
+    return moved;
+  };
+  for (int round = 0; round < kRounds; ++round) {
+    bool moved = false;
+    for (int b = 0; b < n; ++b) {
+      for (int g = 0; g < n; ++g) {
+        for (int r = 0; r < n; ++r) {
+          if (r + g + b >= dark) moved = relax(r, g, b) || moved;
+        }
+      }
+    }
+    if (!moved) return;
+  }
+}
+
+std::array<float, 3> interpolated(const ColourTable& table, const std::array<float, 3>& rgb) {
+  std::array<float, 3> inside{};
+  for (std::size_t c = 0; c < 3; ++c) inside[c] = std::clamp(rgb[c], 0.0F, 1.0F);
+  const Place p = placeOf(inside.data(), table.size);
+  const std::size_t second = p.node + p.step[0];
+  const std::size_t third = second + p.step[1];
+  const std::size_t fourth = third + p.step[2];
+  std::array<float, 3> out{};
+  for (std::size_t c = 0; c < 3; ++c) {
+    out[c] = table.rgb[p.node * 3 + c] * (1 - p.fraction[0]) + table.rgb[second * 3 + c] * (p.fraction[0] - p.fraction[1]) +
+             table.rgb[third * 3 + c] * (p.fraction[1] - p.fraction[2]) + table.rgb[fourth * 3 + c] * p.fraction[2] +
+             (rgb[c] - inside[c]);
+  }
+  return out;
+}
+
+TableApplier::TableApplier(const ColourTable& table) : size_(table.size), nodes_(table.nodes() * 4) {
+  for (std::size_t i = 0; i < table.nodes(); ++i) {
+    std::copy_n(&table.rgb[i * 3], 3, &nodes_[i * 4]);
+  }
+}
+
+void TableApplier::apply(float* pixels, std::size_t count, int channels) const {
+  const auto stride = static_cast<std::size_t>(channels);
+  const float* nodes = nodes_.data();
+  const auto node = [nodes](std::size_t at) {
+    Four v;
+    std::memcpy(&v, nodes + at * 4, sizeof v);
+    return v;
+  };
+  for (float* pixel = pixels; pixel != pixels + count * stride; pixel += stride) {
+    const std::array<float, 3> inside{std::clamp(pixel[0], 0.0F, 1.0F), std::clamp(pixel[1], 0.0F, 1.0F),
+                                      std::clamp(pixel[2], 0.0F, 1.0F)};
+    const Place p = placeOf(inside.data(), size_);
+    const std::size_t second = p.node + p.step[0];
+    const std::size_t third = second + p.step[1];
+    const Four v = node(p.node) * (1 - p.fraction[0]) + node(second) * (p.fraction[0] - p.fraction[1]) +
+                   node(third) * (p.fraction[1] - p.fraction[2]) + node(third + p.step[2]) * p.fraction[2];
+    for (std::size_t c = 0; c < 3; ++c) pixel[c] = v[c] + (pixel[c] - inside[c]);
+  }
+}
+
+}  // namespace jugendstil

@@ -1,0 +1,49 @@
+#include "grade/grade_file.h"
+
+namespace jugendstil {
+namespace {
+
+// Masks are drawn on the upright picture; pixels stand as stored.
+std::optional<Image> maskAsStored(const std::optional<Image>& mask, int orientation) {
+  if (!mask || orientation == 1) return mask;
+  const int back = orientation == 6 ? 8 : orientation == 8 ? 6 : orientation;
+  return reoriented(*mask, back);
+}
+
+}  // namespace
+
+GradeStatistics fileStatistics(const std::filesystem::path& path, const std::optional<Image>& mask) {
+  const StoredPicture picture = StoredPicture::read(path);
+  const auto stored = maskAsStored(mask, picture.orientation());
+  return gradeStatistics(reducedPicture(picture), stored ? &*stored : nullptr);
+}
+
+GradeOutcome gradeFile(const std::filesystem::path& photo, const std::filesystem::path& target, const GradePlan& plan,
+                       const RowProgress& progress) {
+  StoredPicture picture = StoredPicture::read(photo);
+  const Image reduced = reducedPicture(picture);
+  LayerSettings layerSettings = plan.layer;
+  layerSettings.mask = maskAsStored(plan.layer.mask, picture.orientation());
+  const Image* mask = layerSettings.mask ? &*layerSettings.mask : nullptr;
+  GradeOutcome out;
+  out.width = picture.orientation() > 4 ? picture.height() : picture.width();
+  out.height = picture.orientation() > 4 ? picture.width() : picture.height();
+  out.statisticsBefore = gradeStatistics(reduced, mask);
+  out.look = partOfLook(plan.look ? *plan.look : matchLook(out.statisticsBefore, plan.references, plan.match),
+                        plan.amounts);
+  const Grader grader(out.look, reduced);
+  Image after = reduced;
+  grader.apply(after, 0, after.height);
+  out.statisticsAfter = gradeStatistics(after, mask);
+  out.before = reoriented(reduced, picture.orientation());
+  out.after = reoriented(after, picture.orientation());
+  if (target.empty()) return out;
+  const Layer layer(std::move(layerSettings), picture.width(), picture.height());
+  StripWriter writer(target, picture, plan.profile);
+  out.finished = gradePicture(picture, grader, layer, writer, progress);
+  picture.release();
+  if (out.finished) writer.finish();
+  return out;
+}
+
+}  // namespace jugendstil

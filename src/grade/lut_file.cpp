@@ -1,0 +1,182 @@
+#include "grade/lut_file.h"
+
+#include <OpenColorIO/OpenColorIO.h>
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <cmath>
+#include <sstream>
+
+#include "image/atomic_file.h"
+#include "image/error.h"
+#include "image/picture_file.h"
+
+namespace jugendstil {
+namespace {
+
+namespace fs = std::filesystem;
+namespace OCIO = OCIO_NAMESPACE;
+
+constexpr int kImportedSide = 65;  // where the file holds more than one table
+constexpr std::size_t kMostLut = std::size_t{256} << 20;
+
+std::string extensionOf(const fs::path& path) {
+  std::string ext = path.extension().string();
+  std::transform(ext.begin(), ext.end(), ext.begin(), [](unsigned char c) { return static_cast<char>(std::tolower(c)); });
+  return ext;
+}
+
+bool isHald(const std::string& ext) { return ext == ".png" || ext == ".tif" || ext == ".tiff"; }
+
+std::string oneLine(std::string text) {
+  std::replace(text.begin(), text.end(), '\n', ' ');
+  return text;
+}
+
+OCIO::Lut3DTransformRcPtr transformOf(const ColourTable& table) {
+  auto lut = OCIO::Lut3DTransform::Create(static_cast<unsigned long>(table.size));
+  lut->setInterpolation(OCIO::INTERP_TETRAHEDRAL);
+  lut->setFileOutputBitDepth(OCIO::BIT_DEPTH_F32);
+  const auto n = static_cast<unsigned long>(table.size);
+  for (unsigned long b = 0, at = 0; b < n; ++b) {
+    for (unsigned long g = 0; g < n; ++g) {
+      for (unsigned long r = 0; r < n; ++r, at += 3) {
+        lut->setValue(r, g, b, table.rgb[at], table.rgb[at + 1], table.rgb[at + 2]);
+      }
+    }
+  }
+  return lut;
+}
+
+// The library's names for the first format of that extension that it writes: of whole transforms, and of baked
+// tables.
+const char* transformFormatWith(const std::string& extension) {
+  for (int i = 0; i < OCIO::GroupTransform::GetNumWriteFormats(); ++i) {
+    if (extension == OCIO::GroupTransform::GetFormatExtensionByIndex(i)) {
+      return OCIO::GroupTransform::GetFormatNameByIndex(i);
+    }
+  }
+  throw Error(fmt::format("this installation of OpenColorIO cannot write .{} files", extension));
+}
+
+const char* tableFormatWith(const std::string& extension) {
+  for (int i = 0; i < OCIO::Baker::getNumFormats(); ++i) {
+    if (extension == OCIO::Baker::getFormatExtensionByIndex(i)) return OCIO::Baker::getFormatNameByIndex(i);
+  }
+  throw Error(fmt::format("this installation of OpenColorIO cannot write .{} files", extension));
+}
+
+std::string clfText(const Look& look, const ColourTable& table) {
+  const auto group = OCIO::GroupTransform::Create();
+  group->appendTransform(transformOf(table));
+  group->getFormatMetadata().setName(look.name.c_str());
+  std::ostringstream out;
+  group->write(OCIO::Config::CreateRaw(), transformFormatWith("clf"), out);
+  return out.str();
+}
+
+std::string cubeText(const ColourTable& table) {
+  // The raw configuration's own space counts as data and is never converted, so there is another for the input.
+  const auto config = OCIO::Config::CreateRaw()->createEditableCopy();
+  const auto display = OCIO::ColorSpace::Create();
+  display->setName("display");
+  config->addColorSpace(display);
+  const auto space = OCIO::ColorSpace::Create();
+  space->setName("look");
+  space->setTransform(transformOf(table), OCIO::COLORSPACE_DIR_FROM_REFERENCE);
+  config->addColorSpace(space);
+  const auto baker = OCIO::Baker::Create();
+  baker->setConfig(config);
+  baker->setFormat(tableFormatWith("cube"));
+  baker->setInputSpace("display");
+  baker->setTargetSpace("look");
+  baker->setCubeSize(table.size);
+  std::ostringstream out;
+  baker->bake(out);
+  return out.str();
+}
+
+void writeHald(const fs::path& path, const Look& look, int size) {
+  const int level = size <= 36 ? 6 : 8;
+  const ColourTable table = lookTable(look, level * level);
+  Image picture(level * level * level, level * level * level);
+  picture.pixels = table.rgb;
+  writePicture(path, picture, Depth::sixteen);
+}
+
+// A look of identity numbers whose residual is the table's difference from the identity.
+Look lookOf(ColourTable table, const fs::path& path) {
+  const auto n = static_cast<std::size_t>(table.size);
+  const float scale = 1.0F / static_cast<float>(table.size - 1);
+  for (std::size_t i = 0; i < table.nodes(); ++i) {
+    table.rgb[i * 3] -= static_cast<float>(i % n) * scale;
+    table.rgb[i * 3 + 1] -= static_cast<float>(i / n % n) * scale;
+    table.rgb[i * 3 + 2] -= static_cast<float>(i / n / n) * scale;
+  }
+  Look look;
+  look.name = path.stem().string();
+  look.residual = std::move(table);
+  return look;
+}
+
+Look readHald(const fs::path& path) {
+  const Image picture = rgbOf(readPicture(path).image);
+  const int level = static_cast<int>(std::lround(std::cbrt(picture.width)));
+  if (picture.width != picture.height || level * level * level != picture.width || level < 2 || level > 11) {
+    throw Error(fmt::format("{}: {}x{} is not a Hald picture, whose sides are equal and a cube like 216 or 512",
+                            path.string(), picture.width, picture.height));
+  }
+  return lookOf({level * level, picture.pixels}, path);
+}
+
+int sideOf(const OCIO::ConstProcessorRcPtr& processor) {
+  const auto group = processor->createGroupTransform();
+  if (group->getNumTransforms() != 1) return kImportedSide;
+  const auto lut = OCIO_DYNAMIC_POINTER_CAST<OCIO::Lut3DTransform>(group->getTransform(0));
+  return lut ? std::clamp(static_cast<int>(lut->getGridSize()), 2, kImportedSide) : kImportedSide;
+}
+
+}  // namespace
+
+bool isLutName(const fs::path& path) {
+  const std::string ext = extensionOf(path);
+  return ext == ".cube" || ext == ".clf" || isHald(ext);
+}
+
+void writeLut(const fs::path& path, const Look& look, int size) {
+  const std::string ext = extensionOf(path);
+  if (isHald(ext)) return writeHald(path, look, size);
+  if (ext != ".cube" && ext != ".clf") {
+    throw UsageError(fmt::format("cannot tell the format of {}: end its name in .cube, .clf or .png", path.string()));
+  }
+  const ColourTable table = lookTable(look, size);
+  try {
+    writeFileAtomically(path, ext == ".clf" ? clfText(look, table) : cubeText(table));
+  } catch (const OCIO::Exception& e) {
+    throw Error(fmt::format("cannot write {}: {}", path.string(), oneLine(e.what())));
+  }
+}
+
+Look readLut(const fs::path& path) {
+  if (isHald(extensionOf(path))) return readHald(path);
+  readFile(path, kMostLut);  // for its errors: missing, a folder, empty
+  try {
+    const auto transform = OCIO::FileTransform::Create();
+    transform->setSrc(fs::absolute(path).c_str());
+    transform->setInterpolation(OCIO::INTERP_TETRAHEDRAL);
+    const auto processor = OCIO::Config::CreateRaw()->getProcessor(transform);
+    const auto cpu = processor->getDefaultCPUProcessor();
+    const int side = sideOf(processor);
+    return lookOf(tabulated(side,
+                            [&](const std::array<float, 3>& rgb) {
+                              std::array<float, 3> out = rgb;
+                              cpu->applyRGB(out.data());
+                              return out;
+                            }),
+                  path);
+  } catch (const OCIO::Exception& e) {
+    throw Error(fmt::format("{}: cannot be read as a colour table ({})", path.string(), oneLine(e.what())));
+  }
+}
+
+}  // namespace jugendstil

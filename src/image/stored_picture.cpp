@@ -1,0 +1,295 @@
+#include "image/stored_picture.h"
+
+#include <OpenImageIO/imageio.h>
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+#include <cstdint>
+
+#include "image/atomic_file.h"
+#include "image/colour.h"
+#include "image/error.h"
+#include "image/parallel.h"
+#include "image/picture_io.h"
+
+namespace jugendstil {
+namespace {
+
+namespace fs = std::filesystem;
+using Type = OIIO::TypeDesc;
+
+// Where metadata blocks can stand.
+constexpr std::size_t kMostFile = std::size_t{8} << 30;
+
+MetadataBlocks blocksIn(const fs::path& path) {
+  const std::string ext = lowerExtension(path);
+  if (ext != ".jpg" && ext != ".jpeg" && ext != ".png") return {};
+  return metadataBlocksOf(readFile(path, kMostFile));
+}
+
+Type::BASETYPE keptType(Type stored) {
+  switch (stored.basetype) {
+    case Type::UINT8:
+    case Type::UINT16:
+    case Type::HALF:
+      return static_cast<Type::BASETYPE>(stored.basetype);
+    default:
+      return Type::FLOAT;
+  }
+}
+
+void requireFinite(const StoredPicture& picture, const fs::path& path) {
+  for (int y = 0; y < picture.height(); ++y) {
+    const Image row = picture.rows(y, 1);
+    for (std::size_t i = 0; i < row.pixels.size(); ++i) {
+      if (std::isfinite(row.pixels[i])) continue;
+      throw Error(fmt::format("{}: the pixel at {},{} is not a number (NaN or infinite); repair the file first",
+                              path.string(), i / static_cast<std::size_t>(row.channels), y));
+    }
+  }
+}
+
+// Uniform in [-0.5, 0.5), fixed by the place: an integer hash of full avalanche.
+float ditherAt(std::uint32_t x, std::uint32_t y, std::uint32_t c) {
+  std::uint32_t h = x * 0x9E3779B1U ^ y * 0x85EBCA77U ^ c * 0xC2B2AE3DU;
+  h = (h ^ (h >> 15)) * 0x2C1B3C6DU;
+  h = (h ^ (h >> 12)) * 0x297A2D39U;
+  h ^= h >> 15;
+  return static_cast<float>(h >> 8) / 16777216.0F - 0.5F;
+}
+
+JUGENDSTIL_VECTORISED void toBytes(const float* from, std::size_t n, std::uint32_t y, int channels,
+                                   std::uint8_t* to) {
+  const auto step = static_cast<std::uint32_t>(channels);
+  for (std::size_t i = 0; i < n; ++i) {
+    const auto k = static_cast<std::uint32_t>(i);
+    const float v = std::clamp(from[i], 0.0F, 1.0F) * 255.0F + ditherAt(k / step, y, k % step);
+    to[i] = static_cast<std::uint8_t>(std::clamp(v, 0.0F, 255.0F) + 0.5F);
+  }
+}
+
+JUGENDSTIL_VECTORISED void toWords(const float* from, std::size_t n, std::uint16_t* to) {
+  for (std::size_t i = 0; i < n; ++i) {
+    to[i] = static_cast<std::uint16_t>(std::clamp(from[i], 0.0F, 1.0F) * 65535.0F + 0.5F);
+  }
+}
+
+}  // namespace
+
+StoredPicture StoredPicture::read(const fs::path& path) {
+  const auto input = openPicture(path);
+  const OIIO::ImageSpec spec = input->spec();
+  StoredPicture p;
+  p.width_ = spec.width;
+  p.height_ = spec.height;
+  p.stored_ = std::min(spec.nchannels, 4);
+  p.depth_ = depthOf(spec.format);
+  p.linear_ = std::string(input->format_name()) == "openexr";
+  p.orientation_ = std::clamp(spec.get_int_attribute("Orientation", 1), 1, 8);
+  const Type type(keptType(spec.format));
+  p.type_ = static_cast<int>(type.basetype);
+  p.bytes_.resize(static_cast<std::size_t>(p.width_) * static_cast<std::size_t>(p.height_) *
+                  static_cast<std::size_t>(p.stored_) * type.basesize());
+  if (!input->read_image(0, 0, 0, p.stored_, type, p.bytes_.data())) {
+    throw Error(fmt::format("{}: cannot be read to the end, it may be truncated ({})", path.string(),
+                            firstLine(input->geterror())));
+  }
+  p.icc_ = iccOf(spec);
+  p.profile_ = std::make_shared<const ProfilePair>(p.stored_ > 2 ? p.icc_ : std::string());
+  p.metadata_ = keepMetadata(spec);
+  p.blocks_ = blocksIn(path);
+  if (p.depth_ == Depth::floating) requireFinite(p, path);
+  return p;
+}
+
+StoredPicture StoredPicture::of(const Image& image) {
+  StoredPicture p;
+  p.width_ = image.width;
+  p.height_ = image.height;
+  p.stored_ = image.channels;
+  p.depth_ = Depth::floating;
+  p.type_ = static_cast<int>(Type::FLOAT);
+  const auto* begin = reinterpret_cast<const std::byte*>(image.pixels.data());
+  p.bytes_.assign(begin, begin + image.pixels.size() * sizeof(float));
+  p.profile_ = std::make_shared<const ProfilePair>(std::string_view());
+  return p;
+}
+
+void StoredPicture::fillRow(int y, float* to) const {
+  const Type type(static_cast<Type::BASETYPE>(type_));
+  const auto n = static_cast<std::size_t>(width_) * static_cast<std::size_t>(stored_);
+  const std::byte* from = &bytes_[static_cast<std::size_t>(y) * n * type.basesize()];
+  OIIO::convert_pixel_values(type, from, Type::FLOAT, to, static_cast<int>(n));
+  if (!linear_) return;
+  const int colours = stored_ < 3 ? 1 : 3;
+  for (std::size_t i = 0; i < n; i += static_cast<std::size_t>(stored_)) {
+    for (int c = 0; c < colours; ++c) to[i + static_cast<std::size_t>(c)] = linearToSrgb(to[i + static_cast<std::size_t>(c)]);
+  }
+}
+
+Image StoredPicture::rows(int begin, int count) const {
+  Image out(width_, count, channels());
+  parallelFor(count, [&](int k) {
+    float* to = &out.pixels[out.index(0, k, 0)];
+    const auto width = static_cast<std::size_t>(width_);
+    if (stored_ == 3 || stored_ == 4) {
+      fillRow(begin + k, to);
+    } else {
+      std::vector<float> grey(width * static_cast<std::size_t>(stored_));
+      fillRow(begin + k, grey.data());
+      for (std::size_t x = 0; x < width; ++x) {
+        for (std::size_t c = 0; c < 3; ++c) to[x * static_cast<std::size_t>(out.channels) + c] = grey[x * static_cast<std::size_t>(stored_)];
+        if (stored_ == 2) to[x * 4 + 3] = grey[x * 2 + 1];
+      }
+    }
+    if (profile_->plain()) return;
+    if (out.channels == 3) {
+      profile_->toSrgb(to, width_);
+      return;
+    }
+    for (std::size_t x = 0; x < width; ++x) profile_->toSrgb(to + x * 4, 1);
+  });
+  return out;
+}
+
+struct StripWriter::Impl {
+  Impl(const fs::path& target, const StoredPicture& like, ProfileChoice choice)
+      : path(target), file((requireWritableName(target), target)), ext(lowerExtension(target)) {
+    const bool jpeg = ext == ".jpg" || ext == ".jpeg";
+    linear = ext == ".exr";
+    inChannels = like.channels();
+    outChannels = jpeg ? 3 : inChannels;
+    spec = OIIO::ImageSpec(like.width(), like.height(), outChannels, storedType(ext, like.depth()));
+    if (like.metadata()) spec.extra_attribs = like.metadata()->attributes;
+    spec.attribute("Orientation", like.orientation());
+    spec.attribute("oiio:UnassociatedAlpha", 1);
+    if (jpeg) spec.attribute("Compression", "jpeg:95");
+    if (jpeg) spec.attribute("jpeg:subsampling", "4:4:4");
+    if (ext == ".webp") spec.attribute("Compression", "webp:92");
+    if (ext == ".tif" || ext == ".tiff") spec.attribute("Compression", "zip");
+    const auto own = std::make_shared<const ProfilePair>(like.icc());
+    // A grey profile says nothing about the RGB that is written; an EXR has none.
+    const bool keeps = choice == ProfileChoice::keep && !like.icc().empty() && !linear && rgbProfile(like.icc());
+    icc = linear ? std::string() : keeps ? like.icc() : srgbProfile();
+    if (keeps) profile = own;
+    spec.attribute("oiio:ColorSpace", linear ? "Linear" : "sRGB");
+    if (!icc.empty()) {
+      spec.attribute("ICCProfile", Type(Type::UINT8, static_cast<int>(icc.size())), icc.data());
+    }
+    blocks = like.blocks();
+    blocks.icc = icc;
+    output = OIIO::ImageOutput::create(file.temporary().string());
+    if (!output) {
+      OIIO::geterror();
+      throw Error(fmt::format("cannot write {}: this installation has no writer for {}", path.string(), ext));
+    }
+    if (!output->open(file.temporary().string(), spec)) fail();
+  }
+
+  static bool rgbProfile(const std::string& bytes) {
+    return bytes.size() > 20 && bytes.compare(16, 4, "RGB ") == 0;
+  }
+
+  [[noreturn]] void fail() {
+    const std::string reason = firstLine(output->geterror());
+    throw Error(fmt::format("cannot write {}: {}", path.string(), reason.empty() ? "is the disk full?" : reason));
+  }
+
+  // In the file's space and channels.
+  void prepare(Image& strip) const {
+    const bool drop = outChannels < strip.channels;
+    Image out = drop ? Image(strip.width, strip.height, 3) : Image();
+    parallelFor(strip.height, [&](int y) {
+      float* row = &strip.pixels[strip.index(0, y, 0)];
+      for (int x = 0; x < strip.width; ++x) {
+        float* pixel = row + static_cast<std::size_t>(x) * static_cast<std::size_t>(strip.channels);
+        if (linear) {
+          for (int c = 0; c < 3; ++c) pixel[c] = srgbToLinear(pixel[c]);
+        }
+        if (profile && !profile->plain() && strip.channels == 4) profile->fromSrgb(pixel, 1);
+        if (drop) std::copy(pixel, pixel + 3, &out.pixels[out.index(x, y, 0)]);
+      }
+      if (profile && !profile->plain() && strip.channels == 3) profile->fromSrgb(row, strip.width);
+    });
+    if (drop) strip = std::move(out);
+  }
+
+  template <typename T, typename Quantise>
+  bool writeAs(const Image& strip, Type type, const Quantise& quantise) {
+    std::vector<T> values(strip.pixels.size());
+    const auto perRow = static_cast<std::size_t>(strip.width) * static_cast<std::size_t>(strip.channels);
+    parallelFor(strip.height, [&](int y) {
+      const auto at = static_cast<std::size_t>(y) * perRow;
+      quantise(&strip.pixels[at], perRow, static_cast<std::uint32_t>(next + y), &values[at]);
+    });
+    return output->write_scanlines(next, next + strip.height, 0, type, values.data());
+  }
+
+  void write(Image strip) {
+    prepare(strip);
+    bool good = false;
+    if (spec.format == Type::UINT8) {
+      good = writeAs<std::uint8_t>(strip, Type::UINT8, [&](const float* from, std::size_t n, std::uint32_t y,
+                                                           std::uint8_t* to) {
+        toBytes(from, n, y, strip.channels, to);
+      });
+    } else if (spec.format == Type::UINT16) {
+      good = writeAs<std::uint16_t>(strip, Type::UINT16, [](const float* from, std::size_t n, std::uint32_t,
+                                                            std::uint16_t* to) { toWords(from, n, to); });
+    } else {
+      good = output->write_scanlines(next, next + strip.height, 0, Type::FLOAT, strip.pixels.data());
+    }
+    if (!good) fail();
+    next += strip.height;
+  }
+
+  // Some writers do not notice a full disk; what cannot be read back is not kept.
+  void requireWhole() const {
+    try {
+      const auto input = openPicture(file.temporary());
+      const OIIO::ImageSpec found = input->spec();
+      constexpr int kRows = 64;
+      std::vector<std::byte> rows(found.scanline_bytes(true) * kRows);
+      for (int y = 0; y < found.height; y += kRows) {
+        const int end = std::min(found.height, y + kRows);
+        if (!input->read_scanlines(0, 0, y, end, 0, 0, found.nchannels, found.format, rows.data())) {
+          throw Error(input->geterror());
+        }
+      }
+    } catch (const Error&) {
+      throw Error(fmt::format("cannot write {}: the file did not arrive whole; is the disk full?", path.string()));
+    }
+  }
+
+  void finish() {
+    if (!output->close()) fail();
+    const bool splices = ext == ".jpg" || ext == ".jpeg" || ext == ".png";
+    const bool own = !blocks.exif.empty() || !blocks.xmp.empty();
+    if (splices && own) putMetadataBlocks(file.temporary(), blocks);
+    requireWhole();
+    file.commit();
+  }
+
+  fs::path path;
+  AtomicFile file;
+  std::string ext;
+  bool linear = false;
+  int inChannels = 3;
+  int outChannels = 3;
+  int next = 0;
+  OIIO::ImageSpec spec;
+  std::string icc;
+  std::shared_ptr<const ProfilePair> profile;
+  MetadataBlocks blocks;
+  std::unique_ptr<OIIO::ImageOutput> output;
+};
+
+StripWriter::StripWriter(const fs::path& path, const StoredPicture& like, ProfileChoice profile)
+    : impl_(std::make_unique<Impl>(path, like, profile)) {}
+StripWriter::~StripWriter() = default;
+void StripWriter::write(Image strip) { impl_->write(std::move(strip)); }
+void StripWriter::finish() { impl_->finish(); }
+
+}  // namespace jugendstil

@@ -1,0 +1,13 @@
+// Help with words that a person typed.
+#pragma once
+
+#include <string>
+#include <string_view>
+#include <vector>
+
+namespace jugendstil {
+
+// The word of candidates that looks most like the given one, or an empty string where none comes close.
+std::string nearestWord(std::string_view word, const std::vector<std::string>& candidates);
+
+}  // namespace jugendstil
