@@ -50,6 +50,7 @@ case "${1:-}" in
   bench)
     build release
     build/release/bench/jugendstil_bars
+    build/release/bench/jugendstil_grade_bars
     build/release/bench/jugendstil_parts ;;
   format)
     install_missing clang-format
@@ -73,11 +74,20 @@ case "${1:-}" in
     install_missing povray povray-includes
     build release -DJUGENDSTIL_DEMO_MAKE=ON
     mkdir -p build/scenes
-    for scene in palm_house potting_bench; do
-      (cd demo/make/scenes && povray -D "+I$scene.pov" "+O../../../build/scenes/$scene.png" +W1280 +H853 +A0.12 +AM2 +R2 +FN16)
-    done
-    build/release/demo/make/make_demo photo build/scenes/palm_house.png demo/photos/palm_house.jpg 1
-    build/release/demo/make/make_demo photo build/scenes/potting_bench.png demo/photos/potting_bench.jpg 2
+    # scene, view, where the photo goes, seed of its grain, print
+    while read -r scene view photo seed print; do
+      (cd demo/make/scenes && povray -D "+I$scene.pov" "Declare=View=$view" "+O../../../build/scenes/$scene$view.png" +W1280 +H853 +A0.12 +AM2 +R2 +FN16)
+      build/release/demo/make/make_demo photo "build/scenes/$scene$view.png" "demo/$photo.jpg" "$seed" $print
+    done <<'SCENES'
+palm_house 0 photos/palm_house 1
+potting_bench 0 photos/potting_bench 2
+gate 0 photos/gate 3
+corridor 0 photos/corridor 4
+palm_house 4 photos/lily_pond 8
+palm_house 1 photo_references/amber_dusk 5 faded
+palm_house 2 photo_references/silver_rain 6 crisp
+palm_house 3 photo_references/noon 7 vivid
+SCENES
     build/release/demo/make/make_demo references demo/references ;;
   *)
     sed -n '2s/^# //p' "$0" >&2

@@ -1,25 +1,19 @@
-// The project's bars of speed and memory, one line each: jugendstil_bars
+// The bars of painting, one line each: jugendstil_bars
 #include <fmt/format.h>
-#include <sys/resource.h>
-#include <sys/wait.h>
-#include <unistd.h>
 
 #include <algorithm>
-#include <chrono>
 #include <cmath>
-#include <functional>
 
 #include "bare_convolutions.h"
 #include "image/parallel.h"
 #include "image/picture_file.h"
+#include "measure.h"
 #include "paint/easel.h"
 
 namespace {
 
 using namespace jugendstil;
-using Clock = std::chrono::steady_clock;
-
-double since(Clock::time_point begin) { return std::chrono::duration<double>(Clock::now() - begin).count(); }
+using namespace bench;
 
 struct Material {
   Chain chain;
@@ -107,12 +101,6 @@ StepTime stepAgainstBare(const Material& m, Precision precision, double& bare) {
   return stepper.time();
 }
 
-void report(const std::string& what, double value, const std::string& unit, double bar, bool atMost) {
-  fmt::print("{:<58} {:8.2f} {:<6} bar {} {:<6} {}\n", what, value, unit, atMost ? "<=" : ">=", bar,
-             (atMost ? value <= bar : value >= bar) ? "met" : "MISSED");
-  std::fflush(stdout);
-}
-
 double finalLoss(const Material& m, PrecisionChoice precision) {
   PaintSettings settings;
   settings.precision = precision;
@@ -126,19 +114,6 @@ double paintTime(const Material& m, int longEdge, const Image& photo) {
   const auto begin = Clock::now();
   paint(m.chain, photo, m.references, nullptr, settings, {});
   return since(begin);
-}
-
-// Peak resident memory of a fresh process that runs the work, in MB.
-double peakMemory(const std::function<void()>& work) {
-  const pid_t child = fork();
-  if (child == 0) {
-    work();
-    _exit(0);
-  }
-  int status = 0;
-  rusage usage{};
-  wait4(child, &status, 0, &usage);
-  return static_cast<double>(usage.ru_maxrss) / 1024;
 }
 
 Image fourToThree(const Image& photo) { return crop(photo, 0, 0, photo.height * 4 / 3, photo.height); }

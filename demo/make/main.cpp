@@ -1,4 +1,5 @@
-// Makes the demo's pictures: make_demo references DIR | make_demo photo RENDER.png OUT.jpg SEED [faded|crisp|vivid]
+// Makes the demo's pictures: make_demo references DIR | make_demo photo RENDER.png OUT.jpg SEED
+// [faded|crisp|vivid]
 #include <cstdio>
 #include <cstdlib>
 #include <filesystem>
@@ -22,8 +23,9 @@ int main(int count, char** words) {
     }
     if (what == "photo" && (count == 5 || count == 6)) {
       const auto render = jugendstil::readPicture(words[2]);
-      writePicture(words[3], demo::photographed(render.image, static_cast<unsigned>(std::atoi(words[4])),
-                                                count == 6 ? words[5] : ""),
+      writePicture(words[3],
+                   demo::photographed(render.image, static_cast<unsigned>(std::atoi(words[4])),
+                                      count == 6 ? words[5] : ""),
                    Depth::eight);
       return 0;
     }
@@ -31,6 +33,7 @@ int main(int count, char** words) {
     std::fprintf(stderr, "make_demo: %s\n", e.what());
     return 1;
   }
-  std::fprintf(stderr, "usage: make_demo references DIR | make_demo photo RENDER OUT SEED [faded|crisp|vivid]\n");
+  std::fprintf(stderr,
+               "usage: make_demo references DIR | make_demo photo RENDER OUT SEED [faded|crisp|vivid]\n");
   return 2;
 }

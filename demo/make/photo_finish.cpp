@@ -9,8 +9,8 @@ namespace demo {
 
 namespace {
 
-// How the print was made. Balance is of linear light; then on display values: faded lifts the blacks and dulls the
-// lights, crisp is an S, vivid spreads the colours.
+// How the print was made. Balance is of linear light; then on display values: faded lifts the blacks and
+// dulls the lights, crisp is an S, vivid spreads the colours.
 struct Print {
   float balance[3] = {1, 1, 1};
   float lift = 0;

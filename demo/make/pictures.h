@@ -13,7 +13,6 @@ jugendstil::Image cutLino();       // "Moon over the garden", linocut in two ink
 
 // A rendered scene as a camera would have seen it: soft lens, fall-off to the corners, grain of a small
 // sensor. The print is "faded", "crisp", "vivid" or plain.
-jugendstil::Image photographed(const jugendstil::Image& render, unsigned seed,
-                                const std::string& name);
+jugendstil::Image photographed(const jugendstil::Image& render, unsigned seed, const std::string& name);
 
 }  // namespace demo

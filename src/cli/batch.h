@@ -23,8 +23,8 @@ struct BatchOutcome {
 // Says how far its item is, 0 to 1; false asks to stop.
 using ItemProgress = std::function<bool(double)>;
 
-// Calls work(item, progress) for every item, several at once where there are threads (0: all processors) enough.
-// An Error ends its item only. `noun` names the items in the display ("photo").
+// Calls work(item, progress) for every item, several at once where there are threads (0: all processors)
+// enough. An Error ends its item only. `noun` names the items in the display ("photo").
 BatchOutcome runBatch(std::size_t items, int threads, ProgressStyle style, const char* noun,
                       const std::function<void(std::size_t, const ItemProgress&)>& work);
 

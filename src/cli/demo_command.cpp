@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <iostream>
 
+#include "cli/grade_job.h"
 #include "cli/options.h"
 #include "cli/paint_job.h"
 #include "image/error.h"
@@ -26,7 +27,70 @@ constexpr Titled kReferences[] = {{"evening_impasto.jpg", "Evening at the lily p
                                   {"moon_linocut.jpg", "Moon over the garden, linocut", "linocut"}};
 constexpr int kDemoEdge = 768;
 
+// The set that is graded: each photo after the reference that suits it, then all after one.
+struct GradedPair {
+  const char* photo;
+  const char* title;
+  const char* reference;
+};
+constexpr GradedPair kGraded[] = {{"palm_house.jpg", "The palm house", "amber_dusk.jpg"},
+                                  {"potting_bench.jpg", "The potting bench", "amber_dusk.jpg"},
+                                  {"gate.jpg", "The gate", "silver_rain.jpg"},
+                                  {"corridor.jpg", "A corridor", "amber_dusk.jpg"},
+                                  {"lily_pond.jpg", "The lily pond", "amber_dusk.jpg"}};
+constexpr const char* kTogether = "noon.jpg";
+
 std::string stem(const char* file) { return fs::path(file).stem().string(); }
+
+Image shown(const fs::path& path) { return readPicture(path).image; }
+
+// Grades the set twice and lays it out: photos, each after its reference, all together after one.
+void gradePage(const fs::path& folder, const PaintJob& job) {
+  const fs::path share = shareFolder() / "demo";
+  GradeJob set;
+  set.force = job.force;
+  set.quiet = true;
+  std::vector<SheetCell> top;
+  std::vector<SheetCell> middle;
+  std::vector<SheetCell> bottom;
+  GradeJob together = set;
+  together.together = true;
+  together.references = {{share / "photo_references" / kTogether, 1}};
+  together.saveLook = folder / "noon.look.toml";
+  for (const GradedPair& pair : kGraded) {
+    const fs::path photo = share / "photos" / pair.photo;
+    GradeJob one = set;
+    one.photos = {photo};
+    one.references = {{share / "photo_references" / pair.reference, 1}};
+    one.outputs = {folder / fmt::format("{}-after-{}.jpg", stem(pair.photo), stem(pair.reference))};
+    one.saveLook = folder / fmt::format("{}-after-{}.look.toml", stem(pair.photo), stem(pair.reference));
+    one.chart = folder / fmt::format("{}-after-{}.chart.png", stem(pair.photo), stem(pair.reference));
+    runGradeJob(one);
+    together.photos.push_back(photo);
+    together.outputs.push_back(folder / fmt::format("{}-together-{}.jpg", stem(pair.photo), stem(kTogether)));
+    top.push_back({shown(photo), pair.title, "photo"});
+    middle.push_back(
+        {shown(one.outputs[0]), fmt::format("after {}", stem(pair.reference)), "a look of its own"});
+  }
+  runGradeJob(together);
+  for (const fs::path& output : together.outputs) {
+    bottom.push_back({shown(output), fmt::format("after {}", stem(kTogether)), "one look for all five"});
+  }
+  top.push_back({shown(share / "photo_references" / "amber_dusk.jpg"), "amber_dusk", "reference"});
+  middle.push_back({shown(share / "photo_references" / "silver_rain.jpg"), "silver_rain", "reference"});
+  bottom.push_back({shown(share / "photo_references" / kTogether), "noon", "reference"});
+  std::vector<SheetCell> cells;
+  for (const auto* row : {&top, &middle, &bottom}) cells.insert(cells.end(), row->begin(), row->end());
+  SheetOptions options;
+  options.title = "Palmarium Ostermoor: photos graded after other photos";
+  options.columns = static_cast<int>(std::size(kGraded)) + 1;
+  options.cellWidth = 300;
+  options.cellHeight = 200;
+  const fs::path target = folder / "grade-sheet.png";
+  requireFree(target, job.force);
+  writePicture(target, contactSheet(cells, options), Depth::eight);
+  fmt::print("{}: photos graded, each after its reference and all after one\n", target.string());
+}
 
 }  // namespace
 
@@ -43,7 +107,8 @@ int demoCommand(const Words& words) {
   const auto given = parseWords(words, all, positions, "demo");
   if (given.count("help") != 0) {
     std::cout << "usage: jugendstil demo [DIR] [options]\n\n"
-                 "Paints the Palmarium's photos after each of its references and lays all on one sheet.\n\n"
+                 "Paints the Palmarium's photos after each of its paintings and grades them after its "
+                 "photos; a sheet for each.\n\n"
                  "  jugendstil demo\n  jugendstil demo /tmp/look --long-edge 384\n"
               << all;
     return 0;
@@ -91,10 +156,10 @@ int demoCommand(const Words& words) {
   }
   if (job.dryRun) return 0;
   const fs::path target = folder / "sheet.png";
-  if (fs::exists(target, code) && !job.force)
-    throw Error(fmt::format("{} exists already; add --force to replace it", target.string()));
+  requireFree(target, job.force);
   writePicture(target, contactSheet(cells, sheet), Depth::eight);
   fmt::print("{}: all of them side by side\n", target.string());
+  gradePage(folder, job);
   return 0;
 }
 

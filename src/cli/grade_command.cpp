@@ -37,7 +37,8 @@ po::options_description fileOptions() {
       "a reference, and its share where there are several; may be given again")(
       "look", po::value<std::string>()->value_name("FILE"),
       "apply a saved look instead: .look.toml, .cube, .clf or a Hald .png")(
-      "output,o", po::value<std::string>()->value_name("OUT|DIR/"), "the picture to write, or the folder for several")(
+      "output,o", po::value<std::string>()->value_name("OUT|DIR/"),
+      "the picture to write, or the folder for several")(
       "save-look", po::value<std::string>()->value_name("FILE.look.toml"), "keep the look that was found")(
       "chart", po::value<std::string>()->value_name("FILE.png"),
       "draw photo, reference and result with histograms, curve and colours");
@@ -52,9 +53,11 @@ po::options_description settingOptions() {
       "how colour is matched: gently, well (the default), or to the last cast")(
       "amount", po::value<std::string>()->value_name("N | tone=N,colour=N,detail=N"),
       "how much of it, 0 to 100, up to 200 for more than the reference (100)")(
-      "together", "one look for all photos, so that a series stays even")("each", "a look for each photo (the default)")(
-      "inside", po::value<std::string>()->value_name("MASK"), "grade only where this picture is white")(
-      "opacity", po::value<std::string>()->value_name("0..1"), "how much of the result lies over the photo (1)")(
+      "together", "one look for all photos, so that a series stays even")(
+      "each", "a look for each photo (the default)")("inside", po::value<std::string>()->value_name("MASK"),
+                                                     "grade only where this picture is white")(
+      "opacity", po::value<std::string>()->value_name("0..1"),
+      "how much of the result lies over the photo (1)")(
       "blend", po::value<std::string>()->value_name("MODE"),
       "how it lies over the photo: normal, multiply, screen, overlay, soft-light, luminosity, color ...")(
       "profile", po::value<std::string>()->value_name("keep|srgb"),
@@ -72,7 +75,8 @@ double number(const std::string& name, const std::string& text, double least, do
   return value;
 }
 
-std::string choiceOf(const po::variables_map& given, const char* name, const std::vector<std::string>& words) {
+std::string choiceOf(const po::variables_map& given, const char* name,
+                     const std::vector<std::string>& words) {
   if (given.count(name) == 0) return words.front();
   const auto text = given[name].as<std::string>();
   for (const std::string& w : words) {
@@ -95,7 +99,8 @@ MatchSettings matchOf(const po::variables_map& given) {
       } else if (part == "detail") {
         match.detail = true;
       } else {
-        throw UsageError(fmt::format("--match is tone, colour, detail or several with commas, not \"{}\"", part));
+        throw UsageError(
+            fmt::format("--match is tone, colour, detail or several with commas, not \"{}\"", part));
       }
     }
   }
@@ -125,7 +130,8 @@ LookAmounts amountsOf(const po::variables_map& given) {
     } else if (stage == "detail") {
       amounts.detail = value;
     } else {
-      throw UsageError(fmt::format("--amount is a number, or like tone=50,colour=100,detail=0, not \"{}\"", part));
+      throw UsageError(
+          fmt::format("--amount is a number, or like tone=50,colour=100,detail=0, not \"{}\"", part));
     }
   }
   return amounts;
@@ -153,7 +159,8 @@ std::vector<fs::path> outputsFor(const std::vector<fs::path>& photos, const std:
   for (const fs::path& photo : photos) {
     const fs::path path = nameInside(word, photo);
     if (std::find(out.begin(), out.end(), path) != out.end()) {
-      throw UsageError(fmt::format("two photos are called {}; grade them into different folders", path.filename().string()));
+      throw UsageError(fmt::format("two photos are called {}; grade them into different folders",
+                                   path.filename().string()));
     }
     out.push_back(path);
   }
@@ -164,8 +171,10 @@ GradePlan planOf(const po::variables_map& given) {
   GradePlan plan;
   plan.match = matchOf(given);
   plan.amounts = amountsOf(given);
-  plan.profile = choiceOf(given, "profile", {"keep", "srgb"}) == "keep" ? ProfileChoice::keep : ProfileChoice::srgb;
-  if (given.count("opacity") != 0) plan.layer.opacity = number("--opacity", given["opacity"].as<std::string>(), 0, 1);
+  plan.profile =
+      choiceOf(given, "profile", {"keep", "srgb"}) == "keep" ? ProfileChoice::keep : ProfileChoice::srgb;
+  if (given.count("opacity") != 0)
+    plan.layer.opacity = number("--opacity", given["opacity"].as<std::string>(), 0, 1);
   if (given.count("blend") != 0) {
     try {
       plan.layer.blend = blendModeOf(given["blend"].as<std::string>());
@@ -194,15 +203,18 @@ void requireSense(const GradeJob& job, const po::variables_map& given) {
   if (job.outputs.empty() && job.saveLook.empty()) {
     throw UsageError("grade needs a place for the result: add -o OUT.png, or -o DIR/ for several photos");
   }
-  if (job.outputs.empty() && job.photos.size() > 1) throw UsageError("several photos need a folder: add -o DIR/");
+  if (job.outputs.empty() && job.photos.size() > 1)
+    throw UsageError("several photos need a folder: add -o DIR/");
   if (!job.saveLook.empty() && job.photos.size() > 1 && !job.together && !job.plan.look) {
     throw UsageError("--save-look keeps one look: add --together, or grade one photo");
   }
-  if (!job.chart.empty() && job.photos.size() > 1) throw UsageError("--chart draws one photo; grade that one by itself");
+  if (!job.chart.empty() && job.photos.size() > 1)
+    throw UsageError("--chart draws one photo; grade that one by itself");
   const bool named = job.saveLook.empty() || job.saveLook.extension() == ".toml";
   if (!named) {
-    throw UsageError(fmt::format("--save-look {}: looks are kept as .toml; \"jugendstil look\" exports .cube, .clf and .png",
-                                 job.saveLook.string()));
+    throw UsageError(fmt::format(
+        "--save-look {}: looks are kept as .toml; \"jugendstil look\" exports .cube, .clf and .png",
+        job.saveLook.string()));
   }
 }
 
@@ -222,19 +234,23 @@ int gradeCommand(const Words& words) {
   if (given.count("help") != 0) {
     std::cout << "usage: jugendstil grade PHOTO... --after REF -o OUT|DIR/ [options]\n"
                  "       jugendstil grade PHOTO... --look FILE -o OUT|DIR/ [options]\n\n"
-                 "Gives photos the tone, colour and local contrast of a reference photo. Depth, profile and metadata\n"
+                 "Gives photos the tone, colour and local contrast of a reference photo. Depth, profile and "
+                 "metadata\n"
                  "stay; the look can be kept, edited (jugendstil look) and carried to other programs.\n\n"
-                 "  jugendstil grade gate.tif --after rain.jpg --amount 80 --save-look rain.look.toml -o gate_rain.tif\n"
+                 "  jugendstil grade gate.tif --after rain.jpg --amount 80 --save-look rain.look.toml -o "
+                 "gate_rain.tif\n"
                  "  jugendstil grade series/*.jpg --after dusk.jpg@2 --after noon.jpg --together -o graded/\n"
               << all;
     return 0;
   }
   GradeJob job;
   if (given.count("photo") != 0) {
-    for (const std::string& word : given["photo"].as<std::vector<std::string>>()) job.photos.emplace_back(word);
+    for (const std::string& word : given["photo"].as<std::vector<std::string>>())
+      job.photos.emplace_back(word);
   }
   if (given.count("after") != 0) {
-    for (const std::string& word : given["after"].as<std::vector<std::string>>()) job.references.push_back(parseReference(word));
+    for (const std::string& word : given["after"].as<std::vector<std::string>>())
+      job.references.push_back(parseReference(word));
   }
   if (given.count("output") != 0) job.outputs = outputsFor(job.photos, given["output"].as<std::string>());
   if (given.count("save-look") != 0) job.saveLook = given["save-look"].as<std::string>();
@@ -246,7 +262,8 @@ int gradeCommand(const Words& words) {
   job.force = given.count("force") != 0;
   job.dryRun = given.count("dry-run") != 0;
   job.quiet = given.count("quiet") != 0;
-  job.progress = progressStyle(given.count("progress") != 0 ? given["progress"].as<std::string>() : "auto", job.quiet);
+  job.progress =
+      progressStyle(given.count("progress") != 0 ? given["progress"].as<std::string>() : "auto", job.quiet);
   requireSense(job, given);
   return runGradeJob(std::move(job));
 }

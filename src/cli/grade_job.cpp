@@ -62,9 +62,10 @@ void readReferences(GradeJob& job) {
 void matchTogether(GradeJob& job) {
   if (!job.together || job.plan.look) return;
   std::vector<GradeStatistics> parts(job.photos.size());
-  runBatch(job.photos.size(), job.threads, ProgressStyle::none, "photo", [&](std::size_t i, const ItemProgress&) {
-    parts[i] = fileStatistics(job.photos[i], job.plan.layer.mask);
-  });
+  runBatch(job.photos.size(), job.threads, ProgressStyle::none, "photo",
+           [&](std::size_t i, const ItemProgress&) {
+             parts[i] = fileStatistics(job.photos[i], job.plan.layer.mask);
+           });
   std::erase_if(parts, [](const GradeStatistics& s) { return s.colours.empty(); });
   if (parts.empty()) throw Error("none of the photos can be read; check their names and that they are whole");
   job.plan.look = matchLook(pooledStatistics(parts), job.plan.references, job.plan.match);
@@ -94,19 +95,18 @@ void saveLook(const GradeJob& job, const Look& look) {
 
 std::string nearer(const Closeness& c) {
   const double part = c.slicedBefore > 0 ? 1 - c.slicedAfter / c.slicedBefore : 0;
-  return fmt::format("colours {:.0f} % {} the reference (CIEDE2000 {:.1f} -> {:.1f}, sliced distance {:.4f} -> {:.4f})",
-                     100 * std::fabs(part), part >= 0 ? "nearer to" : "further from", c.ciedeBefore, c.ciedeAfter,
-                     c.slicedBefore, c.slicedAfter);
+  return fmt::format(
+      "colours {:.0f} % {} the reference (CIEDE2000 {:.1f} -> {:.1f}, sliced distance {:.4f} -> {:.4f})",
+      100 * std::fabs(part), part >= 0 ? "nearer to" : "further from", c.ciedeBefore, c.ciedeAfter,
+      c.slicedBefore, c.slicedAfter);
 }
 
 void tellOne(const GradeJob& job, const GradeOutcome& outcome, double seconds) {
   if (job.progress == ProgressStyle::json) {
-    nlohmann::json object{{"event", "done"},
-                          {"file", job.outputs.empty() ? "" : job.outputs[0].string()},
-                          {"width", outcome.width},
-                          {"height", outcome.height},
-                          {"seconds", seconds},
-                          {"words", lookInWords(outcome.look)}};
+    nlohmann::json object{
+        {"event", "done"},        {"file", job.outputs.empty() ? "" : job.outputs[0].string()},
+        {"width", outcome.width}, {"height", outcome.height},
+        {"seconds", seconds},     {"words", lookInWords(outcome.look)}};
     if (!job.plan.references.empty()) {
       const Closeness c = closenessOf(outcome, job.plan.references);
       object["ciede2000"] = {c.ciedeBefore, c.ciedeAfter};
@@ -116,7 +116,8 @@ void tellOne(const GradeJob& job, const GradeOutcome& outcome, double seconds) {
     return;
   }
   if (!job.outputs.empty()) {
-    fmt::print("{}: {}x{}, graded in {:.1f} s\n", job.outputs[0].string(), outcome.width, outcome.height, seconds);
+    fmt::print("{}: {}x{}, graded in {:.1f} s\n", job.outputs[0].string(), outcome.width, outcome.height,
+               seconds);
   }
   if (job.quiet) return;
   fmt::print("  {}\n", joined(lookInWords(outcome.look)));
@@ -138,9 +139,11 @@ void tellSet(const GradeJob& job, const BatchOutcome& batch, std::size_t done) {
                            .dump());
     return;
   }
-  fmt::print("{}{}: {} of {} photos graded in {}\n", folder.empty() ? "." : folder, folder.ends_with('/') ? "" : "/", done,
-             job.photos.size(), duration(batch.seconds));
-  if (batch.stopped) fmt::print(stderr, "stopped; photos not yet begun are left, run the same command to go on with --force\n");
+  fmt::print("{}{}: {} of {} photos graded in {}\n", folder.empty() ? "." : folder,
+             folder.ends_with('/') ? "" : "/", done, job.photos.size(), duration(batch.seconds));
+  if (batch.stopped)
+    fmt::print(stderr,
+               "stopped; photos not yet begun are left, run the same command to go on with --force\n");
 }
 
 void tellPlan(const GradeJob& job) {
@@ -151,16 +154,22 @@ void tellPlan(const GradeJob& job) {
   gradeStatistics(reduced);
   // Reading and measuring is about half of the work; grading and writing the other.
   const double each = 2 * std::chrono::duration<double>(std::chrono::steady_clock::now() - begin).count();
-  const auto workers = std::min<std::size_t>(static_cast<std::size_t>(job.threads > 0 ? job.threads : omp_get_num_procs()), job.photos.size());
+  const auto workers = std::min<std::size_t>(
+      static_cast<std::size_t>(job.threads > 0 ? job.threads : omp_get_num_procs()), job.photos.size());
   for (std::size_t i = 0; i < job.photos.size() && i < job.outputs.size(); ++i) {
     fmt::print("would write {} from {}\n", job.outputs[i].string(), job.photos[i].string());
   }
   if (!job.saveLook.empty()) fmt::print("would write {}\n", job.saveLook.string());
   if (!job.chart.empty()) fmt::print("would write {}\n", job.chart.string());
   // As stored, while it is worked on; strips and tables are small beside it.
-  const double bytes = megapixels * first.channels() * (first.depth() == Depth::eight ? 1 : first.depth() == Depth::sixteen ? 2 : 4);
-  fmt::print("memory: about {:.0f} MB, if all photos are like the first\n", 150 + bytes * static_cast<double>(workers));
-  fmt::print("time: about {}, if all photos are like the first\n", duration(std::max(1.0, each * static_cast<double>(job.photos.size()))));
+  const double bytes = megapixels * first.channels() *
+                       (first.depth() == Depth::eight     ? 1
+                        : first.depth() == Depth::sixteen ? 2
+                                                          : 4);
+  fmt::print("memory: about {:.0f} MB, if all photos are like the first\n",
+             150 + bytes * static_cast<double>(workers));
+  fmt::print("time: about {}, if all photos are like the first\n",
+             duration(std::max(1.0, each * static_cast<double>(job.photos.size()))));
 }
 
 void prepareFolders(const GradeJob& job) {
@@ -168,7 +177,9 @@ void prepareFolders(const GradeJob& job) {
     if (output.parent_path().empty()) continue;
     std::error_code code;
     fs::create_directories(output.parent_path(), code);
-    if (code) throw Error(fmt::format("cannot make the folder {}: {}", output.parent_path().string(), code.message()));
+    if (code)
+      throw Error(
+          fmt::format("cannot make the folder {}: {}", output.parent_path().string(), code.message()));
   }
 }
 
@@ -177,8 +188,9 @@ void requirePlaces(const GradeJob& job) {
     requireWritableName(job.outputs[i]);
     std::error_code code;
     if (fs::equivalent(job.outputs[i], job.photos[i], code)) {
-      throw UsageError(fmt::format("{} would replace the photo it is made from; choose another name or folder with -o",
-                                   job.outputs[i].string()));
+      throw UsageError(
+          fmt::format("{} would replace the photo it is made from; choose another name or folder with -o",
+                      job.outputs[i].string()));
     }
     requireFree(job.outputs[i], job.force);
   }
@@ -191,10 +203,11 @@ void requirePlaces(const GradeJob& job) {
 
 int gradeOne(const GradeJob& job) {
   std::optional<GradeOutcome> outcome;
-  const auto batch = runBatch(1, job.threads, job.progress, "photo", [&](std::size_t, const ItemProgress& show) {
-    outcome = gradeFile(job.photos[0], job.outputs.empty() ? fs::path() : job.outputs[0], job.plan,
-                        [&](int done, int rows) { return show(static_cast<double>(done) / rows); });
-  });
+  const auto batch =
+      runBatch(1, job.threads, job.progress, "photo", [&](std::size_t, const ItemProgress& show) {
+        outcome = gradeFile(job.photos[0], job.outputs.empty() ? fs::path() : job.outputs[0], job.plan,
+                            [&](int done, int rows) { return show(static_cast<double>(done) / rows); });
+      });
   if (!batch.failures.empty()) throw Error(batch.failures[0].message);
   if (batch.stopped || !outcome || !outcome->finished) {
     fmt::print(stderr, "stopped; nothing was written\n");
@@ -210,19 +223,19 @@ int gradeSet(const GradeJob& job) {
   if (!job.saveLook.empty()) saveLook(job, partOfLook(*job.plan.look, job.plan.amounts));
   std::mutex mutex;
   std::size_t done = 0;
-  const auto batch = runBatch(job.photos.size(), job.threads, job.progress, "photo",
-                              [&](std::size_t i, const ItemProgress& show) {
-                                const GradeOutcome outcome =
-                                    gradeFile(job.photos[i], job.outputs[i], job.plan, [&](int rows, int all) {
-                                      return show(static_cast<double>(rows) / all);
-                                    });
-                                const std::lock_guard lock(mutex);
-                                if (outcome.finished) ++done;
-                              });
+  const auto batch = runBatch(
+      job.photos.size(), job.threads, job.progress, "photo", [&](std::size_t i, const ItemProgress& show) {
+        const GradeOutcome outcome =
+            gradeFile(job.photos[i], job.outputs[i], job.plan,
+                      [&](int rows, int all) { return show(static_cast<double>(rows) / all); });
+        const std::lock_guard lock(mutex);
+        if (outcome.finished) ++done;
+      });
   tellSet(job, batch, done);
   for (const BatchFailure& f : batch.failures) fmt::print(stderr, "jugendstil: {}\n", f.message);
   if (!batch.failures.empty()) {
-    fmt::print(stderr, "jugendstil: {} of {} photos failed; the others are done\n", batch.failures.size(), job.photos.size());
+    fmt::print(stderr, "jugendstil: {} of {} photos failed; the others are done\n", batch.failures.size(),
+               job.photos.size());
   }
   if (batch.stopped) return 130;
   return batch.failures.empty() ? 0 : 1;

@@ -43,19 +43,23 @@ double unit(const char* name, const std::string& text) {
 void applySets(Look& look, const Texts& sets) {
   for (const std::string& word : sets) {
     const auto equals = word.find('=');
-    if (equals == std::string::npos) throw UsageError(fmt::format("--set is NAME=VALUE, like tone.exposure=0.3, not \"{}\"", word));
+    if (equals == std::string::npos)
+      throw UsageError(fmt::format("--set is NAME=VALUE, like tone.exposure=0.3, not \"{}\"", word));
     setLookNumber(look, word.substr(0, equals), word.substr(equals + 1));
   }
 }
 
 void show(const Look& look) {
   fmt::print("{}\n", look.name.empty() ? "a look without a name" : look.name);
-  fmt::print("  exposure   {:+.2f} EV\n  black      {:.3f}\n  white      {:.3f}\n  curve      ", look.exposure, look.black, look.white);
+  fmt::print("  exposure   {:+.2f} EV\n  black      {:.3f}\n  white      {:.3f}\n  curve      ",
+             look.exposure, look.black, look.white);
   for (const auto& [x, y] : look.curve) fmt::print("{:.2f}>{:.2f} ", x, y);
   fmt::print("\n  saturation {:.3f}\n", look.saturation);
   constexpr const char* kNames[] = {"shadows", "midtones", "lights"};
-  for (std::size_t r = 0; r < kToneRanges; ++r) fmt::print("  {:<10} {:+.4f}, {:+.4f}\n", kNames[r], look.cast[r][0], look.cast[r][1]);
-  fmt::print("  detail     fine {:.2f}, medium {:.2f}, broad {:.2f}\n", look.detail[0], look.detail[1], look.detail[2]);
+  for (std::size_t r = 0; r < kToneRanges; ++r)
+    fmt::print("  {:<10} {:+.4f}, {:+.4f}\n", kNames[r], look.cast[r][0], look.cast[r][1]);
+  fmt::print("  detail     fine {:.2f}, medium {:.2f}, broad {:.2f}\n", look.detail[0], look.detail[1],
+             look.detail[2]);
   if (look.residual.size > 0) fmt::print("  residual   a table of {0}x{0}x{0}\n", look.residual.size);
 }
 
@@ -66,7 +70,8 @@ void say(const Look& look) {
 void write(const Look& look, const fs::path& path, int size) {
   if (path.extension() == ".toml") {
     writeFileAtomically(path, lookText(look));
-    fmt::print("{}: the look; apply it with: jugendstil grade PHOTO --look {} -o OUT\n", path.string(), path.string());
+    fmt::print("{}: the look; apply it with: jugendstil grade PHOTO --look {} -o OUT\n", path.string(),
+               path.string());
     return;
   }
   writeLut(path, look, size);
@@ -85,18 +90,21 @@ int lookCommand(const Words& words) {
     std::cout << "usage: jugendstil look LOOK [options]\n\n"
                  "Shows, edits, mixes, imports and exports looks; grade --save-look makes them.\n\n"
                  "  jugendstil look dusk.look.toml --in-words\n"
-                 "  jugendstil look dusk.look.toml --towards rain.look.toml --by 0.4 --set colour.saturation=0.9 -o mix.look.toml -o mix.cube\n"
+                 "  jugendstil look dusk.look.toml --towards rain.look.toml --by 0.4 --set "
+                 "colour.saturation=0.9 -o mix.look.toml -o mix.cube\n"
               << all;
     return 0;
   }
   if (given.count("look") == 0) throw UsageError("look needs a look: jugendstil look FILE.look.toml");
-  if (given.count("by") != 0 && given.count("towards") == 0) throw UsageError("--by says how far --towards LOOK goes; add it");
+  if (given.count("by") != 0 && given.count("towards") == 0)
+    throw UsageError("--by says how far --towards LOOK goes; add it");
   const std::string size = given.count("size") != 0 ? given["size"].as<std::string>() : "33";
   if (size != "33" && size != "65") throw UsageError(fmt::format("--size is 33 or 65, not \"{}\"", size));
   const Texts outputs = given.count("output") != 0 ? given["output"].as<Texts>() : Texts();
   for (const std::string& output : outputs) {
     if (fs::path(output).extension() != ".toml" && !isLutName(output)) {
-      throw UsageError(fmt::format("cannot tell the format of {}: end its name in .toml, .cube, .clf or .png", output));
+      throw UsageError(
+          fmt::format("cannot tell the format of {}: end its name in .toml, .cube, .clf or .png", output));
     }
     requireFree(output, given.count("force") != 0);
   }

@@ -28,7 +28,8 @@ const Command kCommands[] = {
 
 void printHelp() {
   fmt::print(
-      "jugendstil {} - paints and grades photos in the manner of reference pictures\n\nusage: jugendstil COMMAND ... "
+      "jugendstil {} - paints and grades photos in the manner of reference pictures\n\nusage: jugendstil "
+      "COMMAND ... "
       "[--help]\n\n",
       JUGENDSTIL_VERSION);
   for (const Command& c : kCommands) fmt::print("  {:<8} {}\n", c.name, c.help);

@@ -49,9 +49,9 @@ void ProgressDisplay::show(const PaintProgress& progress) {
   if (!due(progress.level + 1 == progress.levels && progress.step == progress.steps)) return;
   const double remaining = progress.done > 0 ? seconds() * (1 - progress.done) / progress.done : 0;
   if (style_ == ProgressStyle::bar) {
-    bar(progress.done, fmt::format("level {}/{}  step {}/{}  loss {:.4f}  {} gone, {} to go", progress.level + 1,
-                                   progress.levels, progress.step, progress.steps, progress.loss.total(),
-                                   duration(seconds()), duration(remaining)));
+    bar(progress.done, fmt::format("level {}/{}  step {}/{}  loss {:.4f}  {} gone, {} to go",
+                                   progress.level + 1, progress.levels, progress.step, progress.steps,
+                                   progress.loss.total(), duration(seconds()), duration(remaining)));
   }
   if (style_ == ProgressStyle::lines) line(progress, remaining);
   if (style_ == ProgressStyle::json) json(progress, remaining);
@@ -60,14 +60,14 @@ void ProgressDisplay::show(const PaintProgress& progress) {
 void ProgressDisplay::show(double done, const char* noun, std::size_t finished, std::size_t all) {
   if (!due(finished == all)) return;
   const double remaining = done > 0 ? seconds() * (1 - done) / done : 0;
-  const std::string text = fmt::format("{} of {} {}{}, {} gone, {} to go", finished, all, noun, all == 1 ? "" : "s",
-                                       duration(seconds()), duration(remaining));
+  const std::string text = fmt::format("{} of {} {}{}, {} gone, {} to go", finished, all, noun,
+                                       all == 1 ? "" : "s", duration(seconds()), duration(remaining));
   if (style_ == ProgressStyle::bar) bar(done, text);
   if (style_ == ProgressStyle::lines && (finished < all || all > 1)) {
     fmt::print(stderr, "{:3.0f} %  {}\n", 100 * done, text);
   }
   if (style_ != ProgressStyle::json) return;
-  const nlohmann::json object{{"event", "progress"}, {"finished", finished},   {"items", all},
+  const nlohmann::json object{{"event", "progress"}, {"finished", finished}, {"items", all},
                               {"done", done},        {"elapsed", seconds()}, {"remaining", remaining}};
   fmt::print("{}\n", object.dump());
   std::fflush(stdout);

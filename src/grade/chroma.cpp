@@ -8,9 +8,9 @@
 namespace jugendstil {
 namespace {
 
-constexpr double kMostGain = 2.2;      // of chroma; more turns skin and leaves to paint
-constexpr double kLean = 0.06;         // of all pixels: ranges with fewer lean on the whole picture
-constexpr float kGrey = 0.025F;        // chroma that still looks grey
+constexpr double kMostGain = 2.2;  // of chroma; more turns skin and leaves to paint
+constexpr double kLean = 0.06;     // of all pixels: ranges with fewer lean on the whole picture
+constexpr float kGrey = 0.025F;    // chroma that still looks grey
 // Parts of a range's pixels that are grey: up to the first its greys are chance, from the second on they are
 // believed.
 constexpr double kGreysByChance = 0.06;
@@ -78,7 +78,8 @@ Description describe(const std::vector<Oklab>& colours) {
     const double part = d.range[r].weight > 0 ? g.weight / d.range[r].weight : 0;
     const double sum = std::max(g.weight, 1e-12);
     const double known = std::min(1.0, d.range[r].weight / kLean);
-    g = {std::clamp((part - kGreysByChance) / (kGreysForSure - kGreysByChance), 0.0, 1.0) * known, g.a / sum, g.b / sum};
+    g = {std::clamp((part - kGreysByChance) / (kGreysForSure - kGreysByChance), 0.0, 1.0) * known, g.a / sum,
+         g.b / sum};
     d.range[r].add(all, kLean);
   }
   return d;
@@ -98,7 +99,8 @@ ColourStatistics planeStatistics(const Moments& m, bool diagonal) {
 }
 
 // The share-weighted mean of the references' means and covariances.
-ColourStatistics meanStatistics(const std::vector<ColourStatistics>& parts, const std::vector<double>& shares) {
+ColourStatistics meanStatistics(const std::vector<ColourStatistics>& parts,
+                                const std::vector<double>& shares) {
   ColourStatistics s;
   for (std::size_t k = 0; k < parts.size(); ++k) {
     for (std::size_t i = 0; i < 3; ++i) {

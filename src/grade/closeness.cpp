@@ -45,7 +45,8 @@ std::array<std::vector<double>, 3> sortedAxes(const std::vector<Oklab>& colours)
 }
 
 CieLab atRank(const std::array<std::vector<double>, 3>& axes, int rank) {
-  const auto at = static_cast<std::size_t>(std::lround((rank + 1.0) / (kRanks + 1) * static_cast<double>(axes[0].size() - 1)));
+  const auto at = static_cast<std::size_t>(
+      std::lround((rank + 1.0) / (kRanks + 1) * static_cast<double>(axes[0].size() - 1)));
   return {axes[0][at], axes[1][at], axes[2][at]};
 }
 
@@ -76,9 +77,7 @@ CieLab cieLabOf(const Oklab& colour) {
   const auto r = static_cast<double>(c.red);
   const auto g = static_cast<double>(c.green);
   const auto b = static_cast<double>(c.blue);
-  const auto f = [](double t) {
-    return t > 216.0 / 24389 ? std::cbrt(t) : (24389.0 / 27 * t + 16) / 116;
-  };
+  const auto f = [](double t) { return t > 216.0 / 24389 ? std::cbrt(t) : (24389.0 / 27 * t + 16) / 116; };
   // IEC 61966-2-1 primaries, divided by the white point.
   const double x = f((0.4123908 * r + 0.3575843 * g + 0.1804808 * b) / 0.9504559);
   const double y = f(0.2126390 * r + 0.7151687 * g + 0.0721923 * b);
@@ -116,7 +115,8 @@ double ciede2000(const CieLab& first, const CieLab& second) {
       h = h < 360 ? (h + 360) / 2 : (h - 360) / 2;
     }
   }
-  const double t = 1 - 0.17 * cosine(h - 30) + 0.24 * cosine(2 * h) + 0.32 * cosine(3 * h + 6) - 0.20 * cosine(4 * h - 63);
+  const double t =
+      1 - 0.17 * cosine(h - 30) + 0.24 * cosine(2 * h) + 0.32 * cosine(3 * h + 6) - 0.20 * cosine(4 * h - 63);
   const double sl = 1 + 0.015 * (l - 50) * (l - 50) / std::sqrt(20 + (l - 50) * (l - 50));
   const double sc = 1 + 0.045 * c;
   const double sh = 1 + 0.015 * c * t;

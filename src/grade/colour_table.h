@@ -22,17 +22,17 @@ using ColourFunction = std::function<std::array<float, 3>(const std::array<float
 // The function at every node. Throws Error for a size outside [2, 129].
 ColourTable tabulated(int size, const ColourFunction& function);
 
-// Draws nodes together until colours a node apart, along axes and diagonals, come out at most `most` times as far
-// apart in every channel, so that no smooth gradient gets steps; nodes darker than `from` (mean of RGB) are let be.
-// Each too large difference is shared between its two ends, over and over (projections onto convex sets); what
-// remains after 60 rounds is small.
+// Draws nodes together until colours a node apart, along axes and diagonals, come out at most `most` times as
+// far apart in every channel, so that no smooth gradient gets steps; nodes darker than `from` (mean of RGB)
+// are let be. Each too large difference is shared between its two ends, over and over (projections onto
+// convex sets); what remains after 60 rounds is small.
 void limitSlopes(ColourTable& table, double most, double from);
 
-// The value between nodes, by tetrahedral interpolation (Sakamoto & Itooka 1981). Colours outside the cube get
-// the value at its surface plus what they exceeded it by.
+// The value between nodes, by tetrahedral interpolation (Sakamoto & Itooka 1981). Colours outside the cube
+// get the value at its surface plus what they exceeded it by.
 std::array<float, 3> interpolated(const ColourTable& table, const std::array<float, 3>& rgb);
 
-// The same for rows of pixels in place, with nodes padded for it.
+// The same for rows of pixels in place.
 class TableApplier {
  public:
   explicit TableApplier(const ColourTable& table);
@@ -42,7 +42,7 @@ class TableApplier {
 
  private:
   int size_;
-  std::vector<float> nodes_;  // four floats each
+  std::array<std::vector<float>, 3> nodes_;  // by channel
 };
 
 }  // namespace jugendstil

@@ -10,7 +10,7 @@ namespace jugendstil {
 namespace {
 
 constexpr std::array<double, kDetailBands> kRadius{1.0 / 256, 1.0 / 64, 1.0 / 20};  // of the long edge
-constexpr double kEdge = 0.08;    // differences larger than this count as edges and stay in the average
+constexpr double kEdge = 0.08;  // differences larger than this count as edges and stay in the average
 constexpr float kLeastLuma = 1.0F / 256;  // below, a factor would only scale noise
 
 struct Plane {
@@ -34,7 +34,8 @@ Plane lumaOf(const Image& picture) {
 void boxLine(const float* from, float* to, int n, std::size_t step, int radius) {
   double sum = 0;
   int count = 0;
-  for (int i = 0; i < std::min(radius, n); ++i, ++count) sum += static_cast<double>(from[static_cast<std::size_t>(i) * step]);
+  for (int i = 0; i < std::min(radius, n); ++i, ++count)
+    sum += static_cast<double>(from[static_cast<std::size_t>(i) * step]);
   for (int i = 0; i < n; ++i) {
     if (i + radius < n) {
       sum += static_cast<double>(from[static_cast<std::size_t>(i + radius) * step]);
@@ -52,11 +53,13 @@ Plane box(const Plane& in, int radius) {
   Plane across(in.width, in.height);
   const auto w = static_cast<std::size_t>(in.width);
   parallelFor(in.height, [&](int y) {
-    boxLine(&in.at[static_cast<std::size_t>(y) * w], &across.at[static_cast<std::size_t>(y) * w], in.width, 1, radius);
+    boxLine(&in.at[static_cast<std::size_t>(y) * w], &across.at[static_cast<std::size_t>(y) * w], in.width, 1,
+            radius);
   });
   Plane out(in.width, in.height);
   parallelFor(in.width, [&](int x) {
-    boxLine(&across.at[static_cast<std::size_t>(x)], &out.at[static_cast<std::size_t>(x)], in.height, w, radius);
+    boxLine(&across.at[static_cast<std::size_t>(x)], &out.at[static_cast<std::size_t>(x)], in.height, w,
+            radius);
   });
   return out;
 }
@@ -86,7 +89,8 @@ Guided guided(const Plane& luma, int radius) {
 std::vector<Guided> averages(const Plane& luma) {
   std::vector<Guided> out;
   const int edge = std::max(luma.width, luma.height);
-  for (const double part : kRadius) out.push_back(guided(luma, std::max(1, static_cast<int>(std::lround(part * edge)))));
+  for (const double part : kRadius)
+    out.push_back(guided(luma, std::max(1, static_cast<int>(std::lround(part * edge)))));
   return out;
 }
 
@@ -96,7 +100,8 @@ struct Lines {
       : baseScale(a[2].scale.at[i]),
         baseOffset(a[2].offset.at[i]),
         scale{1 - a[0].scale.at[i], a[0].scale.at[i] - a[1].scale.at[i], a[1].scale.at[i] - a[2].scale.at[i]},
-        offset{-a[0].offset.at[i], a[0].offset.at[i] - a[1].offset.at[i], a[1].offset.at[i] - a[2].offset.at[i]},
+        offset{-a[0].offset.at[i], a[0].offset.at[i] - a[1].offset.at[i],
+               a[1].offset.at[i] - a[2].offset.at[i]},
         texture(a[0].variance.at[i] / (a[0].variance.at[i] + noise)) {}
 
   float baseScale;
@@ -120,8 +125,8 @@ float gainOf(const DetailChange& change, std::size_t band, float slope, float te
   return gain > 1 ? 1 + (gain - 1) * texture : gain;
 }
 
-// What multiplies a pixel whose luma shall become scale * luma + offset. Towards white the push fades, and it ends
-// where a channel is full.
+// What multiplies a pixel whose luma shall become scale * luma + offset. Towards white the push fades, and it
+// ends where a channel is full.
 inline float factorOf(const float* pixel, float scale, float offset) {
   const float luma = std::max(lumaOf(pixel), kLeastLuma);
   const float most = std::max({pixel[0], pixel[1], pixel[2], 1e-6F});
@@ -140,7 +145,8 @@ std::vector<PixelDetail> detailOf(const Image& reduced) {
   for (std::size_t i = 0; i < out.size(); ++i) {
     const Lines lines(a, i, noise);
     out[i].base = lines.baseScale * luma.at[i] + lines.baseOffset;
-    for (std::size_t k = 0; k < kDetailBands; ++k) out[i].band[k] = lines.scale[k] * luma.at[i] + lines.offset[k];
+    for (std::size_t k = 0; k < kDetailBands; ++k)
+      out[i].band[k] = lines.scale[k] * luma.at[i] + lines.offset[k];
     out[i].texture = lines.texture;
   }
   return out;
@@ -150,7 +156,8 @@ std::array<float, 3> detailChanged(const std::array<float, 3>& rgb, const PixelD
                                    const DetailChange& change) {
   const float slope = change.toneSlope ? change.toneSlope(detail.base) : 1.0F;
   float luma = detail.base;
-  for (std::size_t k = 0; k < kDetailBands; ++k) luma += gainOf(change, k, slope, detail.texture) * detail.band[k];
+  for (std::size_t k = 0; k < kDetailBands; ++k)
+    luma += gainOf(change, k, slope, detail.texture) * detail.band[k];
   const float factor = factorOf(rgb.data(), 0, luma);
   return {rgb[0] * factor, rgb[1] * factor, rgb[2] * factor};
 }
@@ -162,9 +169,11 @@ DetailMap::DetailMap(const Image& reduced, const DetailChange& change)
   const float noise = noiseVariance(a[0].variance);
   parallelFor(height_, [&](int y) {
     for (int x = 0; x < width_; ++x) {
-      const auto i = static_cast<std::size_t>(y) * static_cast<std::size_t>(width_) + static_cast<std::size_t>(x);
+      const auto i =
+          static_cast<std::size_t>(y) * static_cast<std::size_t>(width_) + static_cast<std::size_t>(x);
       const Lines lines(a, i, noise);
-      const float slope = change.toneSlope ? change.toneSlope(lines.baseScale * luma.at[i] + lines.baseOffset) : 1.0F;
+      const float slope =
+          change.toneSlope ? change.toneSlope(lines.baseScale * luma.at[i] + lines.baseOffset) : 1.0F;
       float scale = lines.baseScale;
       float offset = lines.baseOffset;
       for (std::size_t k = 0; k < kDetailBands; ++k) {
@@ -181,8 +190,9 @@ DetailMap::DetailMap(const Image& reduced, const DetailChange& change)
 void DetailMap::apply(float* row, int y, int width, int height, int channels) const {
   // Centres of pixels meet centres of the small fields.
   const auto place = [](int at, int size, int small) {
-    return std::clamp((static_cast<float>(at) + 0.5F) * static_cast<float>(small) / static_cast<float>(size) - 0.5F,
-                      0.0F, static_cast<float>(small - 1));
+    return std::clamp(
+        (static_cast<float>(at) + 0.5F) * static_cast<float>(small) / static_cast<float>(size) - 0.5F, 0.0F,
+        static_cast<float>(small - 1));
   };
   const float v = place(y, height, height_);
   const int top = std::min(static_cast<int>(v), std::max(0, height_ - 2));

@@ -10,17 +10,17 @@
 
 namespace jugendstil {
 
-// A pixel's luma taken apart: base + fine + medium + broad. The bands lie between the picture and its averages by
-// guided filters (He, Sun & Tang 2013) of 1/256, 1/64 and 1/20 of the long edge, whose edges stay, so that changing
-// a band gives no halos.
+// A pixel's luma taken apart: base + fine + medium + broad. The bands lie between the picture and its
+// averages by guided filters (He, Sun & Tang 2013) of 1/256, 1/64 and 1/20 of the long edge, whose edges
+// stay, so that changing a band gives no halos.
 struct PixelDetail {
   float base = 0;
   std::array<float, 3> band{};
   float texture = 1;  // 0 where there is nothing but noise, 1 in detail
 };
 
-// Of every pixel of a reduced picture. The strength of a band is the mean of its absolute values (Bae, Paris &
-// Durand 2006).
+// Of every pixel of a reduced picture. The strength of a band is the mean of its absolute values (Bae, Paris
+// & Durand 2006).
 std::vector<PixelDetail> detailOf(const Image& reduced);
 
 // A tone curve's slope as far as local contrast makes up for it.
@@ -32,7 +32,8 @@ struct DetailChange {
   std::function<float(float)> toneSlope;  // at a tone; empty: 1 everywhere
 };
 
-// One display-encoded colour after the change: multiplied, so hues stay; nothing is pushed over 1 that was not.
+// One display-encoded colour after the change: multiplied, so hues stay; nothing is pushed over 1 that was
+// not.
 std::array<float, 3> detailChanged(const std::array<float, 3>& rgb, const PixelDetail& detail,
                                    const DetailChange& change);
 

@@ -18,8 +18,8 @@ GradeStatistics fileStatistics(const std::filesystem::path& path, const std::opt
   return gradeStatistics(reducedPicture(picture), stored ? &*stored : nullptr);
 }
 
-GradeOutcome gradeFile(const std::filesystem::path& photo, const std::filesystem::path& target, const GradePlan& plan,
-                       const RowProgress& progress) {
+GradeOutcome gradeFile(const std::filesystem::path& photo, const std::filesystem::path& target,
+                       const GradePlan& plan, const RowProgress& progress) {
   StoredPicture picture = StoredPicture::read(photo);
   const Image reduced = reducedPicture(picture);
   LayerSettings layerSettings = plan.layer;

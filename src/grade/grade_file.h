@@ -32,9 +32,11 @@ struct GradeOutcome {
 };
 
 // Statistics of a whole file. Throws as StoredPicture::read does. The mask is upright.
-GradeStatistics fileStatistics(const std::filesystem::path& path, const std::optional<Image>& mask = std::nullopt);
+GradeStatistics fileStatistics(const std::filesystem::path& path,
+                               const std::optional<Image>& mask = std::nullopt);
 
-// Reads, matches, grades and writes. An empty target writes nothing (for saving the look alone). Throws Error.
+// Reads, matches, grades and writes. An empty target writes nothing (for saving the look alone). Throws
+// Error.
 GradeOutcome gradeFile(const std::filesystem::path& photo, const std::filesystem::path& target,
                        const GradePlan& plan, const RowProgress& progress = {});
 

@@ -28,8 +28,10 @@ std::optional<DetailMap> detailFor(const Look& look, const Image& reduced) {
 
 // Between the mask's pixels, at the centre of a picture's pixel.
 float maskAt(const Image& mask, float u, float v) {
-  const float x = std::clamp(u * static_cast<float>(mask.width) - 0.5F, 0.0F, static_cast<float>(mask.width - 1));
-  const float y = std::clamp(v * static_cast<float>(mask.height) - 0.5F, 0.0F, static_cast<float>(mask.height - 1));
+  const float x =
+      std::clamp(u * static_cast<float>(mask.width) - 0.5F, 0.0F, static_cast<float>(mask.width - 1));
+  const float y =
+      std::clamp(v * static_cast<float>(mask.height) - 0.5F, 0.0F, static_cast<float>(mask.height - 1));
   const int left = static_cast<int>(x);
   const int top = static_cast<int>(y);
   const int right = std::min(left + 1, mask.width - 1);
@@ -58,7 +60,7 @@ void mixInto(float* above, const float* below, const std::array<float, 3>& top, 
 }  // namespace
 
 Grader::Grader(const Look& look, const Image& reduced)
-    : table_(lookTable(look, kAppliedSide)), detail_(detailFor(look, reduced)) {}
+    : table_(lookTable(look)), detail_(detailFor(look, reduced)) {}
 
 void Grader::apply(Image& strip, int begin, int height) const {
   parallelFor(strip.height, [&](int y) {
@@ -68,7 +70,8 @@ void Grader::apply(Image& strip, int begin, int height) const {
   });
 }
 
-Layer::Layer(LayerSettings settings, int width, int height) : settings_(std::move(settings)), height_(height) {
+Layer::Layer(LayerSettings settings, int width, int height)
+    : settings_(std::move(settings)), height_(height) {
   if (!settings_.mask) return;
   if (settings_.mask->empty()) throw Error("the mask has no pixels");
   // A mask with more pixels than the picture is averaged, not picked from.
@@ -94,7 +97,8 @@ void Layer::combine(const Image& below, Image& above, int begin) const {
       }
       float* pixel = &above.pixels[at];
       const float* under = &below.pixels[at];
-      const auto top = blended(settings_.blend, {under[0], under[1], under[2]}, {pixel[0], pixel[1], pixel[2]});
+      const auto top =
+          blended(settings_.blend, {under[0], under[1], under[2]}, {pixel[0], pixel[1], pixel[2]});
       mixInto(pixel, under, top, part, settings_.blend == BlendMode::normal);
     }
   });

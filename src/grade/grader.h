@@ -11,14 +11,13 @@
 
 namespace jugendstil {
 
-// Of the table through which looks are applied.
-inline constexpr int kAppliedSide = 65;
 inline constexpr int kStripRows = 128;
 
 struct LayerSettings {
   double opacity = 1;
   BlendMode blend = BlendMode::normal;
-  // Where the grade shows: first channel, any size, stretched over the picture. Stands as the picture is stored.
+  // Where the grade shows: first channel, any size, stretched over the picture. Stands as the picture is
+  // stored.
   std::optional<Image> mask;
 };
 

@@ -13,9 +13,9 @@
 namespace jugendstil {
 namespace {
 
-constexpr float kKnee = 0.7F;       // code value above which a brightening exposure rolls off
+constexpr float kKnee = 0.7F;        // code value above which a brightening exposure rolls off
 constexpr float kChromaFoot = 0.1F;  // keeps the chroma of blacks that are lifted from exploding
-constexpr int kCurvePoints = 33;    // of a mixed curve
+constexpr int kCurvePoints = 33;     // of a mixed curve
 constexpr int kMixedSide = 33;
 
 float exposed(double stops, float tone) {
@@ -99,7 +99,9 @@ std::vector<std::pair<float, float>> mixedCurve(const Look& a, const Look& b, do
 
 ColourTable mixedResidual(const ColourTable& a, const ColourTable& b, double by) {
   if (a.size == 0 && b.size == 0) return {};
-  const int size = a.size == b.size || b.size == 0 ? a.size : a.size == 0 ? b.size : std::max({a.size, b.size, kMixedSide});
+  const int size = a.size == b.size || b.size == 0 ? a.size
+                   : a.size == 0                   ? b.size
+                                                   : std::max({a.size, b.size, kMixedSide});
   const auto at = [](const ColourTable& t, const std::array<float, 3>& rgb) {
     return t.size > 0 ? interpolated(t, rgb) : std::array<float, 3>{};
   };
@@ -141,9 +143,11 @@ void sayTone(const Look& look, std::vector<std::string>& out) {
   if (look.exposure != 0) out.push_back(fmt::format("exposure {:+.2f} EV", look.exposure));
   if (look.black > 0.005) out.push_back(fmt::format("lifts the blacks by {:.0f} %", 100 * look.black));
   if (look.white < 0.985) out.push_back(fmt::format("holds the whites at {:.0f} %", 100 * look.white));
-  const double middle = std::log2(static_cast<double>(srgbToLinear(tone(0.5F)) / srgbToLinear(0.5F))) - look.exposure;
+  const double middle =
+      std::log2(static_cast<double>(srgbToLinear(tone(0.5F)) / srgbToLinear(0.5F))) - look.exposure;
   if (std::fabs(middle) > 0.08) {
-    out.push_back(fmt::format("{} the mid-tones by {:.1f} EV", middle > 0 ? "brightens" : "darkens", std::fabs(middle)));
+    out.push_back(fmt::format("{} the mid-tones by {:.1f} EV", middle > 0 ? "brightens" : "darkens",
+                              std::fabs(middle)));
   }
   const double contrast = static_cast<double>(tone(0.65F) - tone(0.35F)) / 0.3 - 1;
   if (std::fabs(contrast) > 0.03) out.push_back("contrast of the mid-tones " + percent(contrast));
@@ -173,7 +177,8 @@ void sayRest(const Look& look, std::vector<std::string>& out) {
   float most = 0;
   for (const float v : look.residual.rgb) most = std::max(most, std::fabs(v));
   if (most > 0.01F) {
-    out.push_back(fmt::format("shifts single colours by up to {:.0f} % besides", 100 * static_cast<double>(most)));
+    out.push_back(
+        fmt::format("shifts single colours by up to {:.0f} % besides", 100 * static_cast<double>(most)));
   }
 }
 
@@ -203,9 +208,10 @@ float lookToneSlope(const Look& look, float tone) {
   return (map(high) - map(low)) / (high - low);
 }
 
-ColourTable lookTable(const Look& look, int size) {
+ColourTable lookTable(const Look& look) {
   const ToneMap tone(look);
-  return tabulated(size, [&](const std::array<float, 3>& rgb) { return colourWith(look, tone, rgb); });
+  return tabulated(look.residual.size > kLookSide ? kFineLookSide : kLookSide,
+                   [&](const std::array<float, 3>& rgb) { return colourWith(look, tone, rgb); });
 }
 
 Look mixedLook(const Look& a, const Look& b, double by) {

@@ -17,10 +17,10 @@ struct Look {
   // Tone, on code values of lightness.
   double exposure = 0;  // EV of linear light; where it brightens, lights roll off so that white stays white
   std::vector<std::pair<float, float>> curve{{0.0F, 0.0F}, {1.0F, 1.0F}};  // from black to white, both 0 to 1
-  double black = 0;  // where the curve's 0 comes out
-  double white = 1;  // where its 1 comes out
+  double black = 0;                                                        // where the curve's 0 comes out
+  double white = 1;                                                        // where its 1 comes out
   // Colour, in Oklab.
-  double saturation = 1;  // factor of chroma
+  double saturation = 1;                                  // factor of chroma
   std::array<std::array<double, 2>, kToneRanges> cast{};  // (a, b) added in shadows, mid-tones, lights
   // Local contrast: factors of the fine, medium and broad detail band. Not part of the colour map.
   std::array<double, 3> detail{1, 1, 1};
@@ -41,11 +41,14 @@ float lookToneSlope(const Look& look, float tone);
 // A display-encoded colour after the tone part alone; chroma follows lightness. Not yet fitted into sRGB.
 Oklab tonedByLook(const Look& look, const std::array<float, 3>& rgb);
 
-// The whole colour map as a table, for applying and exporting.
-ColourTable lookTable(const Look& look, int size);
+// The colour map of a look is a table of this many points a side, interpolated; so what is exported is what
+// is applied. An imported table that is finer keeps its detail at the second size.
+inline constexpr int kLookSide = 33;
+inline constexpr int kFineLookSide = 65;
+ColourTable lookTable(const Look& look);
 
-// From `a` (by = 0) to `b` (by = 1), each number and the whole curve in proportion; beyond is allowed where the
-// result stays in range. The name is a's.
+// From `a` (by = 0) to `b` (by = 1), each number and the whole curve in proportion; beyond is allowed where
+// the result stays in range. The name is a's.
 Look mixedLook(const Look& a, const Look& b, double by);
 
 // How much of a look is taken, by stage; 1 is all.

@@ -48,7 +48,8 @@ std::string plain(double value) { return fmt::format("{:.5g}", value == 0 ? 0.0 
 std::string residualText(const ColourTable& table) {
   if (table.size == 0) return {};
   std::string out = fmt::format(
-      "\n# What the numbers above leave, in ten-thousandths of display red, green and blue: size x size x size\n"
+      "\n# What the numbers above leave, in ten-thousandths of display red, green and blue: size x size x "
+      "size\n"
       "# triples, red running fastest. Delete this table for a look of the plain numbers only.\n"
       "[residual]\nsize = {}\ntable = [",
       table.size);
@@ -67,8 +68,10 @@ class LookReader : TomlReader {
   Look parse() {
     allow(root(), {"look", "name", "tone", "colour", "detail", "residual"}, "key");
     const auto* format = root().get("look");
-    if (format == nullptr) fail(root().source(), "the key \"look\" is missing; a look file begins with look = 1");
-    if (format->value<std::int64_t>() != kFormat) fail(format->source(), "this version reads looks of format 1");
+    if (format == nullptr)
+      fail(root().source(), "the key \"look\" is missing; a look file begins with look = 1");
+    if (format->value<std::int64_t>() != kFormat)
+      fail(format->source(), "this version reads looks of format 1");
     Look look;
     look.name = text(root(), "name");
     const toml::table& tone = required("tone");
@@ -118,7 +121,8 @@ class LookReader : TomlReader {
     if (array == nullptr || array->size() != 2) {
       fail(node.source(), fmt::format("\"{}\" is a pair of numbers, like [0.01, 0.02]", key));
     }
-    return {element(*array->get(0), key, -kMostCast, kMostCast), element(*array->get(1), key, -kMostCast, kMostCast)};
+    return {element(*array->get(0), key, -kMostCast, kMostCast),
+            element(*array->get(1), key, -kMostCast, kMostCast)};
   }
 
   std::vector<std::pair<float, float>> curve(const toml::node& node) const {
@@ -129,7 +133,8 @@ class LookReader : TomlReader {
     std::vector<std::pair<float, float>> points;
     for (const toml::node& one : *array) {
       const toml::array* point = one.as_array();
-      if (point == nullptr || point->size() != 2) fail(one.source(), "a point of the curve is a pair, like [0.5, 0.6]");
+      if (point == nullptr || point->size() != 2)
+        fail(one.source(), "a point of the curve is a pair, like [0.5, 0.6]");
       points.emplace_back(static_cast<float>(element(*point->get(0), "the curve", 0, 1)),
                           static_cast<float>(element(*point->get(1), "the curve", 0, 1)));
     }
@@ -173,8 +178,9 @@ double parsedNumber(std::string_view name, std::string_view text, double least, 
 
 std::string lookText(const Look& look) {
   Look copy = look;
-  std::string out = fmt::format("# A look of Jugendstil. Edit any number and apply it again.\nlook = {}\nname = {}\n",
-                                kFormat, tomlText(look.name));
+  std::string out =
+      fmt::format("# A look of Jugendstil. Edit any number and apply it again.\nlook = {}\nname = {}\n",
+                  kFormat, tomlText(look.name));
   std::string table;
   for (const Number& n : kNumbers) {
     if (table != n.table) {
@@ -190,14 +196,17 @@ std::string lookText(const Look& look) {
     if (table == "colour") {
       out += "# Casts: [green to red, blue to yellow] of Oklab; 0.01 is just seen, 0.05 is strong.\n";
       for (std::size_t r = 0; r < kToneRanges; ++r) {
-        out += fmt::format("{:<10} = [{}, {}]\n", kRangeNames[r], plain(look.cast[r][0]), plain(look.cast[r][1]));
+        out += fmt::format("{:<10} = [{}, {}]\n", kRangeNames[r], plain(look.cast[r][0]),
+                           plain(look.cast[r][1]));
       }
     }
   }
   return out + residualText(look.residual);
 }
 
-Look parseLook(std::string_view text, const std::filesystem::path& file) { return LookReader(text, file).parse(); }
+Look parseLook(std::string_view text, const std::filesystem::path& file) {
+  return LookReader(text, file).parse();
+}
 
 void setLookNumber(Look& look, std::string_view name, std::string_view value) {
   std::vector<std::string> known;
@@ -214,7 +223,8 @@ void setLookNumber(Look& look, std::string_view name, std::string_view value) {
     if (known.back() != name) continue;
     const auto comma = value.find(',');
     if (comma == std::string_view::npos) {
-      throw UsageError(fmt::format("{} is two numbers with a comma between, like 0.01,0.02, not \"{}\"", name, value));
+      throw UsageError(
+          fmt::format("{} is two numbers with a comma between, like 0.01,0.02, not \"{}\"", name, value));
     }
     look.cast[r] = {parsedNumber(name, value.substr(0, comma), -kMostCast, kMostCast),
                     parsedNumber(name, value.substr(comma + 1), -kMostCast, kMostCast)};
@@ -222,7 +232,8 @@ void setLookNumber(Look& look, std::string_view name, std::string_view value) {
   }
   const std::string near = nearestWord(name, known);
   throw UsageError(fmt::format("a look has no number \"{}\"{}; it has {}", name,
-                               near.empty() ? "" : fmt::format(", did you mean \"{}\"?", near), fmt::join(known, ", ")));
+                               near.empty() ? "" : fmt::format(", did you mean \"{}\"?", near),
+                               fmt::join(known, ", ")));
 }
 
 }  // namespace jugendstil

@@ -12,7 +12,8 @@ namespace jugendstil {
 // With comments that say what each number does. Residual values are written in ten-thousandths.
 std::string lookText(const Look& look);
 
-// Throws UsageError with file, line and column: broken TOML, a missing, unknown, mistyped or out-of-range key.
+// Throws UsageError with file, line and column: broken TOML, a missing, unknown, mistyped or out-of-range
+// key.
 Look parseLook(std::string_view text, const std::filesystem::path& file);
 
 // Sets one number by its name in the file, "tone.exposure" or "colour.shadows" (two numbers with a comma

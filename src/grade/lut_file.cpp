@@ -22,7 +22,8 @@ constexpr std::size_t kMostLut = std::size_t{256} << 20;
 
 std::string extensionOf(const fs::path& path) {
   std::string ext = path.extension().string();
-  std::transform(ext.begin(), ext.end(), ext.begin(), [](unsigned char c) { return static_cast<char>(std::tolower(c)); });
+  std::transform(ext.begin(), ext.end(), ext.begin(),
+                 [](unsigned char c) { return static_cast<char>(std::tolower(c)); });
   return ext;
 }
 
@@ -48,8 +49,8 @@ OCIO::Lut3DTransformRcPtr transformOf(const ColourTable& table) {
   return lut;
 }
 
-// The library's names for the first format of that extension that it writes: of whole transforms, and of baked
-// tables.
+// The library's names for the first format of that extension that it writes: of whole transforms, and of
+// baked tables.
 const char* transformFormatWith(const std::string& extension) {
   for (int i = 0; i < OCIO::GroupTransform::GetNumWriteFormats(); ++i) {
     if (extension == OCIO::GroupTransform::GetFormatExtensionByIndex(i)) {
@@ -76,7 +77,8 @@ std::string clfText(const Look& look, const ColourTable& table) {
 }
 
 std::string cubeText(const ColourTable& table) {
-  // The raw configuration's own space counts as data and is never converted, so there is another for the input.
+  // The raw configuration's own space counts as data and is never converted, so there is another for the
+  // input.
   const auto config = OCIO::Config::CreateRaw()->createEditableCopy();
   const auto display = OCIO::ColorSpace::Create();
   display->setName("display");
@@ -96,9 +98,16 @@ std::string cubeText(const ColourTable& table) {
   return out.str();
 }
 
+// Between the points of a finer table the look's own is interpolated, as it is when it is applied.
+ColourTable exportedTable(const Look& look, int size) {
+  ColourTable own = lookTable(look);
+  if (own.size == size) return own;
+  return tabulated(size, [&](const std::array<float, 3>& rgb) { return interpolated(own, rgb); });
+}
+
 void writeHald(const fs::path& path, const Look& look, int size) {
   const int level = size <= 36 ? 6 : 8;
-  const ColourTable table = lookTable(look, level * level);
+  const ColourTable table = exportedTable(look, level * level);
   Image picture(level * level * level, level * level * level);
   picture.pixels = table.rgb;
   writePicture(path, picture, Depth::sixteen);
@@ -123,8 +132,9 @@ Look readHald(const fs::path& path) {
   const Image picture = rgbOf(readPicture(path).image);
   const int level = static_cast<int>(std::lround(std::cbrt(picture.width)));
   if (picture.width != picture.height || level * level * level != picture.width || level < 2 || level > 11) {
-    throw Error(fmt::format("{}: {}x{} is not a Hald picture, whose sides are equal and a cube like 216 or 512",
-                            path.string(), picture.width, picture.height));
+    throw Error(
+        fmt::format("{}: {}x{} is not a Hald picture, whose sides are equal and a cube like 216 or 512",
+                    path.string(), picture.width, picture.height));
   }
   return lookOf({level * level, picture.pixels}, path);
 }
@@ -147,9 +157,10 @@ void writeLut(const fs::path& path, const Look& look, int size) {
   const std::string ext = extensionOf(path);
   if (isHald(ext)) return writeHald(path, look, size);
   if (ext != ".cube" && ext != ".clf") {
-    throw UsageError(fmt::format("cannot tell the format of {}: end its name in .cube, .clf or .png", path.string()));
+    throw UsageError(
+        fmt::format("cannot tell the format of {}: end its name in .cube, .clf or .png", path.string()));
   }
-  const ColourTable table = lookTable(look, size);
+  const ColourTable table = exportedTable(look, size);
   try {
     writeFileAtomically(path, ext == ".clf" ? clfText(look, table) : cubeText(table));
   } catch (const OCIO::Exception& e) {

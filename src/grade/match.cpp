@@ -72,7 +72,8 @@ void takeTone(Look& look, const MonotoneCurve& curve, const std::vector<Oklab>& 
   }
 }
 
-// Saturation and casts as plain numbers: casts are where greys go, saturation what remains of chroma about them.
+// Saturation and casts as plain numbers: casts are where greys go, saturation what remains of chroma about
+// them.
 void takeColour(Look& look, const ChromaMap& map, const std::vector<Oklab>& photo) {
   for (std::size_t r = 0; r < kToneRanges; ++r) {
     const Oklab grey = map({lightnessOfTone(kRangeTones[r]), 0, 0});
@@ -153,10 +154,12 @@ Look matchLook(const GradeStatistics& photo, const std::vector<SharedStatistics>
     return fittedDisplay(map(tonedColour(rgb)), oklabOfDisplay(rgb));
   });
   limitSlopes(look.residual, kMostStep, kSlopesFrom);
-  if (settings.method == GradeMethod::distribution) spreadColours(look.residual, at, references, settings.tone);
+  if (settings.method == GradeMethod::distribution)
+    spreadColours(look.residual, at, references, settings.tone);
   Look plain = look;
   plain.residual = {};
-  const ColourTable known = lookTable(plain, kResidualSide);
+  const ColourTable known =
+      tabulated(kResidualSide, [&](const std::array<float, 3>& rgb) { return lookColour(plain, rgb); });
   for (std::size_t i = 0; i < known.rgb.size(); ++i) look.residual.rgb[i] -= known.rgb[i];
   return look;
 }

@@ -55,8 +55,9 @@ std::vector<double> cumulativeWeights(const Image& picture, const Image* mask) {
   double sum = 0;
   for (std::size_t i = 0; i < sums.size(); ++i) {
     const float weight =
-        mask == nullptr ? 1.0F
-                        : std::clamp(fitted.pixels[i * static_cast<std::size_t>(fitted.channels)], 0.0F, 1.0F);
+        mask == nullptr
+            ? 1.0F
+            : std::clamp(fitted.pixels[i * static_cast<std::size_t>(fitted.channels)], 0.0F, 1.0F);
     sum += static_cast<double>(weight);
     sums[i] = sum;
   }

@@ -30,8 +30,8 @@ struct SharedStatistics {
   double share = 1;
 };
 
-// The picture by area averages with the given long edge (or its own, where that is smaller), in display-encoded
-// sRGB with the alpha dropped, read strip by strip. It stands as stored, not upright.
+// The picture by area averages with the given long edge (or its own, where that is smaller), in
+// display-encoded sRGB with the alpha dropped, read strip by strip. It stands as stored, not upright.
 Image reducedPicture(const StoredPicture& picture, int longEdge = kMeasuredEdge);
 
 // Statistics of a reduced picture. The mask, where given, weighs the pixels (first channel; any size). Throws

@@ -43,7 +43,9 @@ struct Quadratic {
 
 // How many steps of perceived lightness a step of tone is, relative to mid-grey.
 double sensitivity(double tone) {
-  const auto lightness = [](double t) { return std::cbrt(static_cast<double>(srgbToLinear(static_cast<float>(t)))); };
+  const auto lightness = [](double t) {
+    return std::cbrt(static_cast<double>(srgbToLinear(static_cast<float>(t))));
+  };
   constexpr double kStep = 0.01;
   const auto slope = [&](double t) { return lightness(t + kStep) - lightness(std::max(0.0, t - kStep)); };
   return std::min(kMostWeight, slope(tone) / slope(0.5));
@@ -119,7 +121,8 @@ MonotoneCurve matchTone(const std::vector<float>& from, const std::vector<float>
   Quadratic q;
   for (std::size_t i = 0; i < from.size(); ++i) {
     const double eye = sensitivity(static_cast<double>(to[i]));
-    q.add(row(static_cast<double>(from[i])), static_cast<double>(to[i]), eye * eye / static_cast<double>(from.size()));
+    q.add(row(static_cast<double>(from[i])), static_cast<double>(to[i]),
+          eye * eye / static_cast<double>(from.size()));
   }
   for (int j = 1; j <= kSegments; ++j) {
     Eigen::VectorXd slope = Eigen::VectorXd::Zero(kSegments + 1);

@@ -6,8 +6,8 @@
 
 namespace jugendstil {
 
-// A monotone curve through points: piecewise cubic without overshoot (Fritsch & Carlson 1980), continued by its
-// end values outside its points.
+// A monotone curve through points: piecewise cubic without overshoot (Fritsch & Carlson 1980), continued by
+// its end values outside its points.
 class MonotoneCurve {
  public:
   // The identity on [0, 1].
@@ -32,9 +32,10 @@ inline constexpr double kMostSlope = 1.75;
 inline constexpr double kMostShadowSlope = 2.8;  // below a tone of 0.1, coming down to kMostSlope at 0.22
 
 // The curve on [0, 1] that carries the tones of one picture to another's as closely as a smooth curve with
-// slopes in [kLeastSlope, kMostSlope] (kMostShadowSlope in the shadows) can: least squares between the quantiles
-// of both, weighted by how the eye tells tones apart, with a penalty on changes of slope. Its values stay in [0, 1], so that it clips nothing. Both lists hold quantiles of tone at
-// the same, evenly spaced ranks.
+// slopes in [kLeastSlope, kMostSlope] (kMostShadowSlope in the shadows) can: least squares between the
+// quantiles of both, weighted by how the eye tells tones apart, with a penalty on changes of slope. Its
+// values stay in [0, 1], so that it clips nothing. Both lists hold quantiles of tone at the same, evenly
+// spaced ranks.
 MonotoneCurve matchTone(const std::vector<float>& from, const std::vector<float>& to);
 
 }  // namespace jugendstil

@@ -93,9 +93,10 @@ Rgb withSaturation(Rgb c, float saturation) {
 }  // namespace
 
 const std::vector<std::string>& blendModeNames() {
-  static const std::vector<std::string> names{
-      "normal",      "multiply",   "screen",     "overlay",    "darken",    "lighten", "color-dodge", "color-burn",
-      "hard-light", "soft-light", "difference", "exclusion", "hue",     "saturation",  "color",      "luminosity"};
+  static const std::vector<std::string> names{"normal",     "multiply",   "screen",      "overlay",
+                                              "darken",     "lighten",    "color-dodge", "color-burn",
+                                              "hard-light", "soft-light", "difference",  "exclusion",
+                                              "hue",        "saturation", "color",       "luminosity"};
   return names;
 }
 

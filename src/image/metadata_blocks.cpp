@@ -55,7 +55,8 @@ std::vector<Piece> jpegPieces(std::string_view file, std::string_view& rest) {
   while (at + 4 <= file.size() && file[at] == '\xFF' && file[at + 1] != '\xDA') {
     const std::size_t length = bigEndian(file, at + 2, 2);
     if (length < 2 || at + 2 + length > file.size()) break;
-    pieces.push_back({std::string(1, file[at + 1]), file.substr(at + 4, length - 2), file.substr(at, 2 + length)});
+    pieces.push_back(
+        {std::string(1, file[at + 1]), file.substr(at + 4, length - 2), file.substr(at, 2 + length)});
     at += 2 + length;
   }
   rest = file.substr(at);
@@ -114,7 +115,8 @@ std::string deflated(const std::string& plain) {
 
 std::string segment(char marker, const std::string& data) {
   if (data.size() > kSegmentRoom) {
-    throw Error("the photo's metadata is too long for a JPEG; write a PNG or TIFF, or strip the metadata first");
+    throw Error(
+        "the photo's metadata is too long for a JPEG; write a PNG or TIFF, or strip the metadata first");
   }
   return "\xFF"s + marker + bytesOf(data.size() + 2, 2) + data;
 }
@@ -167,7 +169,8 @@ std::string jpegHead(std::string_view file, const MetadataBlocks& blocks, std::s
   constexpr std::size_t kPart = 65000;
   const std::size_t parts = (blocks.icc.size() + kPart - 1) / kPart;
   for (std::size_t i = 0; i < parts; ++i) {
-    out += segment('\xE2', kIcc + bytesOf(i + 1, 1) + bytesOf(parts, 1) + blocks.icc.substr(i * kPart, kPart));
+    out +=
+        segment('\xE2', kIcc + bytesOf(i + 1, 1) + bytesOf(parts, 1) + blocks.icc.substr(i * kPart, kPart));
   }
   for (const Piece& p : pieces) {
     if (p.kind != "\xE0" && !isJpegMetadata(p)) out += p.whole;

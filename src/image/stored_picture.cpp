@@ -45,8 +45,9 @@ void requireFinite(const StoredPicture& picture, const fs::path& path) {
     const Image row = picture.rows(y, 1);
     for (std::size_t i = 0; i < row.pixels.size(); ++i) {
       if (std::isfinite(row.pixels[i])) continue;
-      throw Error(fmt::format("{}: the pixel at {},{} is not a number (NaN or infinite); repair the file first",
-                              path.string(), i / static_cast<std::size_t>(row.channels), y));
+      throw Error(
+          fmt::format("{}: the pixel at {},{} is not a number (NaN or infinite); repair the file first",
+                      path.string(), i / static_cast<std::size_t>(row.channels), y));
     }
   }
 }
@@ -117,6 +118,14 @@ StoredPicture StoredPicture::of(const Image& image) {
   return p;
 }
 
+StoredPicture StoredPicture::like(int width, int height, Depth depth) {
+  StoredPicture p;
+  p.width_ = width;
+  p.height_ = height;
+  p.depth_ = depth;
+  return p;
+}
+
 void StoredPicture::fillRow(int y, float* to) const {
   const Type type(static_cast<Type::BASETYPE>(type_));
   const auto n = static_cast<std::size_t>(width_) * static_cast<std::size_t>(stored_);
@@ -125,7 +134,8 @@ void StoredPicture::fillRow(int y, float* to) const {
   if (!linear_) return;
   const int colours = stored_ < 3 ? 1 : 3;
   for (std::size_t i = 0; i < n; i += static_cast<std::size_t>(stored_)) {
-    for (int c = 0; c < colours; ++c) to[i + static_cast<std::size_t>(c)] = linearToSrgb(to[i + static_cast<std::size_t>(c)]);
+    for (int c = 0; c < colours; ++c)
+      to[i + static_cast<std::size_t>(c)] = linearToSrgb(to[i + static_cast<std::size_t>(c)]);
   }
 }
 
@@ -140,7 +150,8 @@ Image StoredPicture::rows(int begin, int count) const {
       std::vector<float> grey(width * static_cast<std::size_t>(stored_));
       fillRow(begin + k, grey.data());
       for (std::size_t x = 0; x < width; ++x) {
-        for (std::size_t c = 0; c < 3; ++c) to[x * static_cast<std::size_t>(out.channels) + c] = grey[x * static_cast<std::size_t>(stored_)];
+        for (std::size_t c = 0; c < 3; ++c)
+          to[x * static_cast<std::size_t>(out.channels) + c] = grey[x * static_cast<std::size_t>(stored_)];
         if (stored_ == 2) to[x * 4 + 3] = grey[x * 2 + 1];
       }
     }
@@ -171,7 +182,8 @@ struct StripWriter::Impl {
     if (ext == ".tif" || ext == ".tiff") spec.attribute("Compression", "zip");
     const auto own = std::make_shared<const ProfilePair>(like.icc());
     // A grey profile says nothing about the RGB that is written; an EXR has none.
-    const bool keeps = choice == ProfileChoice::keep && !like.icc().empty() && !linear && rgbProfile(like.icc());
+    const bool keeps =
+        choice == ProfileChoice::keep && !like.icc().empty() && !linear && rgbProfile(like.icc());
     icc = linear ? std::string() : keeps ? like.icc() : srgbProfile();
     if (keeps) profile = own;
     spec.attribute("oiio:ColorSpace", linear ? "Linear" : "sRGB");
@@ -194,7 +206,8 @@ struct StripWriter::Impl {
 
   [[noreturn]] void fail() {
     const std::string reason = firstLine(output->geterror());
-    throw Error(fmt::format("cannot write {}: {}", path.string(), reason.empty() ? "is the disk full?" : reason));
+    throw Error(
+        fmt::format("cannot write {}: {}", path.string(), reason.empty() ? "is the disk full?" : reason));
   }
 
   // In the file's space and channels.
@@ -231,13 +244,14 @@ struct StripWriter::Impl {
     prepare(strip);
     bool good = false;
     if (spec.format == Type::UINT8) {
-      good = writeAs<std::uint8_t>(strip, Type::UINT8, [&](const float* from, std::size_t n, std::uint32_t y,
-                                                           std::uint8_t* to) {
-        toBytes(from, n, y, strip.channels, to);
-      });
+      good = writeAs<std::uint8_t>(strip, Type::UINT8,
+                                   [&](const float* from, std::size_t n, std::uint32_t y, std::uint8_t* to) {
+                                     toBytes(from, n, y, strip.channels, to);
+                                   });
     } else if (spec.format == Type::UINT16) {
-      good = writeAs<std::uint16_t>(strip, Type::UINT16, [](const float* from, std::size_t n, std::uint32_t,
-                                                            std::uint16_t* to) { toWords(from, n, to); });
+      good = writeAs<std::uint16_t>(
+          strip, Type::UINT16,
+          [](const float* from, std::size_t n, std::uint32_t, std::uint16_t* to) { toWords(from, n, to); });
     } else {
       good = output->write_scanlines(next, next + strip.height, 0, Type::FLOAT, strip.pixels.data());
     }
@@ -259,7 +273,8 @@ struct StripWriter::Impl {
         }
       }
     } catch (const Error&) {
-      throw Error(fmt::format("cannot write {}: the file did not arrive whole; is the disk full?", path.string()));
+      throw Error(
+          fmt::format("cannot write {}: the file did not arrive whole; is the disk full?", path.string()));
     }
   }
 

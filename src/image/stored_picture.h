@@ -1,4 +1,5 @@
-// Pictures kept in memory as their file stores them, and worked on in strips, so that a hundred megapixels fit.
+// Pictures kept in memory as their file stores them, and worked on in strips, so that a hundred megapixels
+// fit.
 #pragma once
 
 #include <cstddef>
@@ -22,6 +23,9 @@ class StoredPicture {
 
   // A picture that no file stands behind: display-encoded sRGB, RGB or RGBA, kept as floats.
   static StoredPicture of(const Image& image);
+
+  // No pixels at all, only what a StripWriter asks: an RGB picture of this size and depth without metadata.
+  static StoredPicture like(int width, int height, Depth depth);
 
   int width() const { return width_; }
   int height() const { return height_; }
@@ -60,8 +64,8 @@ class StoredPicture {
 enum class ProfileChoice { keep, srgb };
 
 // Writes a graded copy of a stored picture, strip by strip from the top. Everything but the pixels is the
-// original's: its orientation, its EXIF and XMP (byte for byte between JPEG and PNG), its profile where that is
-// kept (a grey picture's becomes sRGB). Depth is the original's as far as the format holds it; 8 bits are
+// original's: its orientation, its EXIF and XMP (byte for byte between JPEG and PNG), its profile where that
+// is kept (a grey picture's becomes sRGB). Depth is the original's as far as the format holds it; 8 bits are
 // dithered, by a pattern that leaves whole values as they are. The file appears at finish(), whole.
 class StripWriter {
  public:

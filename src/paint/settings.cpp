@@ -224,5 +224,4 @@ std::string paintSettingText(const PaintSettings& settings, std::string_view nam
   return entry(name).text(settings);
 }
 
-
 }  // namespace jugendstil

@@ -59,7 +59,8 @@ void grid(Image& page, const Box& box, int parts) {
   }
 }
 
-// A graph of values in [0, 1] over the box's columns: as an area where filled, as a line of that thickness else.
+// A graph of values in [0, 1] over the box's columns: as an area where filled, as a line of that thickness
+// else.
 template <typename Value>
 void graph(Image& page, const Box& box, const Rgb& colour, float strength, bool filled, const Value& value) {
   const auto top = [&](int x) {
@@ -102,7 +103,8 @@ std::array<std::vector<float>, 3> histograms(const Image& picture) {
 }
 
 void drawHistogram(Image& page, const Box& box, const Image& picture) {
-  constexpr std::array<Rgb, 3> kChannels{{{0.82F, 0.25F, 0.22F}, {0.22F, 0.62F, 0.28F}, {0.22F, 0.36F, 0.80F}}};
+  constexpr std::array<Rgb, 3> kChannels{
+      {{0.82F, 0.25F, 0.22F}, {0.22F, 0.62F, 0.28F}, {0.22F, 0.36F, 0.80F}}};
   grid(page, box, 4);
   const auto h = histograms(picture);
   const auto at = [&](std::size_t c) {
@@ -127,7 +129,8 @@ void drawChroma(Image& page, const Box& box, const Image& picture) {
     const int x = static_cast<int>((c.a / kChromaEdge + 1) / 2 * static_cast<float>(box.width));
     const int y = static_cast<int>((1 - c.b / kChromaEdge) / 2 * static_cast<float>(box.height));
     if (x >= 0 && y >= 0 && x < box.width && y < box.height) {
-      count[static_cast<std::size_t>(y) * static_cast<std::size_t>(box.width) + static_cast<std::size_t>(x)] += 1;
+      count[static_cast<std::size_t>(y) * static_cast<std::size_t>(box.width) +
+            static_cast<std::size_t>(x)] += 1;
     }
   }
   // Spread over a few pixels, so that single pictures' pixels join into clouds.
@@ -135,7 +138,8 @@ void drawChroma(Image& page, const Box& box, const Image& picture) {
     float sum = 0;
     for (int v = std::max(0, y - 2); v <= std::min(box.height - 1, y + 2); ++v) {
       for (int u = std::max(0, x - 2); u <= std::min(box.width - 1, x + 2); ++u) {
-        sum += count[static_cast<std::size_t>(v) * static_cast<std::size_t>(box.width) + static_cast<std::size_t>(u)];
+        sum += count[static_cast<std::size_t>(v) * static_cast<std::size_t>(box.width) +
+                     static_cast<std::size_t>(u)];
       }
     }
     return sum / static_cast<float>(picture.area());
@@ -146,7 +150,8 @@ void drawChroma(Image& page, const Box& box, const Image& picture) {
       if (density <= 0) continue;
       const Oklab c{0.66F, (2 * static_cast<float>(x) / static_cast<float>(box.width) - 1) * kChromaEdge,
                     (1 - 2 * static_cast<float>(y) / static_cast<float>(box.height)) * kChromaEdge};
-      mixPixel(page, box.x + x, box.y + y, fittedDisplay(c, {c.lightness, 0, 0}), 0.15F + 9 * std::sqrt(density));
+      mixPixel(page, box.x + x, box.y + y, fittedDisplay(c, {c.lightness, 0, 0}),
+               0.15F + 9 * std::sqrt(density));
     }
   }
 }
@@ -167,8 +172,8 @@ void column(Image& page, int x, const Image& picture, const std::string& title, 
   drawHistogram(page, {x, y, kPictureWidth, kHistogramHeight}, picture);
   y += kHistogramHeight + 16;
   drawChroma(page, {x + (kPictureWidth - kPlane) / 2, y, kPlane, kPlane}, picture);
-  writeText(page, x + (kPictureWidth - kPlane) / 2, y + kPlane + kSmall + 8, "green < > red,  blue to yellow upwards (Oklab)",
-            kSmall - 2, kQuietInk);
+  writeText(page, x + (kPictureWidth - kPlane) / 2, y + kPlane + kSmall + 8,
+            "green < > red,  blue to yellow upwards (Oklab)", kSmall - 2, kQuietInk);
 }
 
 int paragraph(Image& page, int x, int y, const std::vector<std::string>& lines, const Rgb& colour) {

@@ -21,8 +21,9 @@ struct GradeChart {
   std::optional<Closeness> closeness;
 };
 
-// 1600x880: the pictures, below each the histogram of its channels and the distribution of its colours over Oklab's
-// (a, b) plane, then the tone curve and what the look does in words. Throws Error where no font is installed.
+// 1600x880: the pictures, below each the histogram of its channels and the distribution of its colours over
+// Oklab's (a, b) plane, then the tone curve and what the look does in words. Throws Error where no font is
+// installed.
 Image gradeChart(const GradeChart& chart);
 
 }  // namespace jugendstil

@@ -22,11 +22,14 @@ Image blankPage(int width, int height) {
   return page;
 }
 
-void writeText(Image& page, int x, int y, const std::string& words, int size, const std::array<float, 3>& colour) {
+void writeText(Image& page, int x, int y, const std::string& words, int size,
+               const std::array<float, 3>& colour) {
   if (words.empty()) return;
-  OIIO::ImageBuf buffer(OIIO::ImageSpec(page.width, page.height, 3, OIIO::TypeDesc::FLOAT), page.pixels.data());
+  OIIO::ImageBuf buffer(OIIO::ImageSpec(page.width, page.height, 3, OIIO::TypeDesc::FLOAT),
+                        page.pixels.data());
   for (const char* font : kFonts) {
-    if (OIIO::ImageBufAlgo::render_text(buffer, x, y, words, size, font, OIIO::cspan<float>(colour.data(), 3)))
+    if (OIIO::ImageBufAlgo::render_text(buffer, x, y, words, size, font,
+                                        OIIO::cspan<float>(colour.data(), 3)))
       return;
     buffer.geterror();
   }

@@ -15,8 +15,10 @@ inline constexpr std::array<float, 3> kQuietInk{0.40F, 0.40F, 0.40F};
 // An empty page of warm grey.
 Image blankPage(int width, int height);
 
-// Writes one line with its base line's left end at (x, y); size in pixels. Throws Error where no font is installed.
-void writeText(Image& page, int x, int y, const std::string& words, int size, const std::array<float, 3>& colour);
+// Writes one line with its base line's left end at (x, y); size in pixels. Throws Error where no font is
+// installed.
+void writeText(Image& page, int x, int y, const std::string& words, int size,
+               const std::array<float, 3>& colour);
 
 // The picture reduced in linear light (never enlarged) to fit the cell, and centred in it.
 void placeFitted(Image& page, const Image& picture, int x, int y, int width, int height);

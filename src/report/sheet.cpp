@@ -19,8 +19,8 @@ Image contactSheet(const std::vector<SheetCell>& cells, const SheetOptions& opti
   const int rows = (static_cast<int>(cells.size()) + columns - 1) / columns;
   const int caption = kCaptionSize + kNoteSize + 20;
   const int top = options.title.empty() ? kGap : kGap * 2 + kTitleSize;
-  Image sheet =
-      blankPage(kGap + columns * (options.cellWidth + kGap), top + rows * (options.cellHeight + caption + kGap));
+  Image sheet = blankPage(kGap + columns * (options.cellWidth + kGap),
+                          top + rows * (options.cellHeight + caption + kGap));
   writeText(sheet, kGap, kGap + kTitleSize, options.title, kTitleSize, kInk);
   for (std::size_t i = 0; i < cells.size(); ++i) {
     const SheetCell& cell = cells[i];
@@ -30,7 +30,8 @@ Image contactSheet(const std::vector<SheetCell>& cells, const SheetOptions& opti
       placeFitted(sheet, cell.picture, x, y, options.cellWidth, options.cellHeight);
     }
     writeText(sheet, x, y + options.cellHeight + kCaptionSize + 6, cell.caption, kCaptionSize, kInk);
-    writeText(sheet, x, y + options.cellHeight + kCaptionSize + kNoteSize + 13, cell.note, kNoteSize, kQuietInk);
+    writeText(sheet, x, y + options.cellHeight + kCaptionSize + kNoteSize + 13, cell.note, kNoteSize,
+              kQuietInk);
   }
   return sheet;
 }

@@ -5,8 +5,8 @@
 #include <string>
 #include <vector>
 
-#include "network/evaluator.h"
 #include "grade/transport.h"
+#include "network/evaluator.h"
 
 namespace jugendstil {
 

@@ -3,8 +3,8 @@
 
 #include <vector>
 
-#include "image/planes.h"
 #include "grade/transport.h"
+#include "image/planes.h"
 
 namespace jugendstil {
 
