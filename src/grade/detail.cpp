@@ -11,6 +11,7 @@ namespace {
 
 constexpr std::array<double, kDetailBands> kRadius{1.0 / 256, 1.0 / 64, 1.0 / 20};  // of the long edge
 constexpr double kEdge = 0.08;  // differences larger than this count as edges and stay in the average
+constexpr float kMostNoise = 6e-5F;       // variance: two code values of 8 bits; what varies more is texture
 constexpr float kLeastLuma = 1.0F / 256;  // below, a factor would only scale noise
 
 struct Plane {
@@ -116,7 +117,7 @@ float noiseVariance(const Plane& variance) {
   std::vector<float> sorted = variance.at;
   const auto tenth = sorted.begin() + static_cast<std::ptrdiff_t>(sorted.size() / 10);
   std::nth_element(sorted.begin(), tenth, sorted.end());
-  return 2 * *tenth + 1e-5F;
+  return std::min(2 * *tenth, kMostNoise) + 1e-5F;
 }
 
 // The factor of one band: what is asked, less what the tone curve will add; noise is not strengthened.

@@ -200,6 +200,17 @@ struct StripWriter::Impl {
     if (!output->open(file.temporary().string(), spec)) fail();
   }
 
+  ~Impl() {
+    // libpng complains on the terminal of a picture that is given up half way, so it gets its rows.
+    if (ext != ".png" || !output || finished) return;
+    const std::vector<std::byte> black(spec.scanline_bytes(false));
+    for (; next < spec.height; ++next) {
+      if (!output->write_scanline(next, 0, spec.format, black.data())) return;
+    }
+  }
+  Impl(const Impl&) = delete;
+  Impl& operator=(const Impl&) = delete;
+
   static bool rgbProfile(const std::string& bytes) {
     return bytes.size() > 20 && bytes.compare(16, 4, "RGB ") == 0;
   }
@@ -279,6 +290,7 @@ struct StripWriter::Impl {
   }
 
   void finish() {
+    finished = true;
     if (!output->close()) fail();
     const bool splices = ext == ".jpg" || ext == ".jpeg" || ext == ".png";
     const bool own = !blocks.exif.empty() || !blocks.xmp.empty();
@@ -294,6 +306,7 @@ struct StripWriter::Impl {
   int inChannels = 3;
   int outChannels = 3;
   int next = 0;
+  bool finished = false;
   OIIO::ImageSpec spec;
   std::string icc;
   std::shared_ptr<const ProfilePair> profile;

@@ -1,0 +1,221 @@
+// grade and look, driven as built on files in a temporary folder.
+#include <gtest/gtest.h>
+
+#include <cmath>
+#include <nlohmann/json.hpp>
+#include <sstream>
+
+#include "image/metadata_blocks.h"
+#include "image/picture_file.h"
+#include "support/support.h"
+
+namespace jugendstil {
+namespace {
+
+namespace fs = std::filesystem;
+using testing_support::contentOf;
+using testing_support::filesIn;
+using testing_support::RunResult;
+using testing_support::sample;
+using testing_support::writeContent;
+
+class Grade : public testing::Test {
+ protected:
+  void SetUp() override {
+    writePicture(folder / "photo.png", sample(90, 60), Depth::sixteen);
+    Image warm = sample(80, 60, 5);
+    for (std::size_t i = 0; i < warm.area(); ++i) {
+      warm.pixels[i * 3] = 0.3F + 0.6F * warm.pixels[i * 3];
+      warm.pixels[i * 3 + 2] *= 0.6F;
+    }
+    writePicture(folder / "warm.png", warm, Depth::eight);
+    writePicture(folder / "grey.png", Image(40, 40, 3, 0.4F), Depth::eight);
+  }
+
+  RunResult run(const std::vector<std::string>& words) const { return testing_support::runProgram(words, folder.path); }
+
+  RunResult good(const std::vector<std::string>& words) const {
+    const RunResult r = run(words);
+    EXPECT_EQ(r.code, 0) << r.err;
+    return r;
+  }
+
+  void expectError(const std::vector<std::string>& words, int code, const std::string& part) const {
+    const auto before = filesIn(folder.path);
+    const RunResult r = run(words);
+    EXPECT_EQ(r.code, code) << r.err;
+    EXPECT_NE(r.err.find(part), std::string::npos) << "got: " << r.err;
+    EXPECT_EQ(std::count(r.err.begin(), r.err.end(), '\n'), 1) << r.err;
+    EXPECT_EQ(filesIn(folder.path), before);
+  }
+
+  double difference(const std::string& a, const std::string& b) const {
+    const Image one = rgbOf(readPicture(folder / a).image);
+    const Image two = rgbOf(readPicture(folder / b).image);
+    double most = 0;
+    for (std::size_t i = 0; i < one.pixels.size(); ++i) {
+      most = std::max(most, static_cast<double>(std::fabs(one.pixels[i] - two.pixels[i])));
+    }
+    return most;
+  }
+
+  testing_support::TemporaryFolder folder;
+};
+
+TEST_F(Grade, GradesOnePhotoAndTellsHowNear) {
+  const RunResult r = good({"grade", "photo.png", "--after", "warm.png", "-o", "out.png"});
+  EXPECT_NE(r.out.find("out.png: 90x60, graded in"), std::string::npos) << r.out;
+  EXPECT_NE(r.out.find("% nearer to the reference"), std::string::npos) << r.out;
+  EXPECT_NE(r.out.find("CIEDE2000"), std::string::npos);
+  EXPECT_EQ(readPicture(folder / "out.png").depth, Depth::sixteen);
+  EXPECT_GT(difference("photo.png", "out.png"), 0.05);
+  good({"grade", "photo.png", "--after", "warm.png", "-o", "again.png", "--threads", "1"});
+  EXPECT_EQ(contentOf(folder / "out.png"), contentOf(folder / "again.png"));
+}
+
+TEST_F(Grade, EveryOptionChangesThePicture) {
+  const std::vector<std::string> base{"grade", "photo.png", "--after", "warm.png"};
+  const auto with = [&](std::vector<std::string> more, const std::string& out) {
+    std::vector<std::string> words = base;
+    words.insert(words.end(), more.begin(), more.end());
+    words.insert(words.end(), {"-o", out, "-q"});
+    good(words);
+  };
+  with({}, "whole.png");
+  Image mask(90, 60, 3);
+  for (std::size_t i = 0; i < mask.pixels.size() / 2; ++i) mask.pixels[i] = 1;
+  writePicture(folder / "mask.png", mask, Depth::eight);
+  const std::vector<std::vector<std::string>> variants{
+      {"--match", "tone"},           {"--match", "colour,detail"}, {"--method", "mean-std"}, {"--method", "distribution"},
+      {"--amount", "50"},            {"--amount", "colour=0"},     {"--opacity", "0.5"},     {"--blend", "luminosity"},
+      {"--inside", "mask.png"},      {"--after", "grey.png@2"}};
+  for (std::size_t i = 0; i < variants.size(); ++i) {
+    std::string out = std::to_string(i);
+    out.append(".png");
+    with(variants[i], out);
+    EXPECT_GT(difference("whole.png", out), 0.005) << variants[i][0] << " " << variants[i][1];
+  }
+  with({"--amount", "0"}, "none.png");
+  EXPECT_LT(difference("photo.png", "none.png"), 2e-3);
+}
+
+TEST_F(Grade, ALookIsKeptAppliedEditedAndExported) {
+  good({"grade", "photo.png", "--after", "warm.png", "-o", "out.png", "--save-look", "warm.look.toml"});
+  good({"grade", "photo.png", "--look", "warm.look.toml", "-o", "again.png"});
+  // The file rounds to ten-thousandths.
+  EXPECT_LT(difference("out.png", "again.png"), 1e-3);
+  const RunResult words = good({"look", "warm.look.toml", "--in-words"});
+  EXPECT_NE(words.out.find("warms"), std::string::npos) << words.out;
+  std::string text = contentOf(folder / "warm.look.toml");
+  const auto at = text.find("exposure   = ");
+  ASSERT_NE(at, std::string::npos);
+  text.replace(at, text.find('#', at) - at, "exposure   = 1.5 ");
+  writeContent(folder / "bright.look.toml", text);
+  good({"grade", "photo.png", "--look", "bright.look.toml", "-o", "bright.png"});
+  EXPECT_GT(readPicture(folder / "bright.png").image.pixels[50], readPicture(folder / "out.png").image.pixels[50] + 0.05F);
+  good({"grade", "photo.png", "--look", "warm.look.toml", "--amount", "detail=0", "-o", "flat.png"});
+  good({"look", "warm.look.toml", "-o", "w.cube", "-o", "w.clf", "-o", "w_hald.png"});
+  for (const char* name : {"w.cube", "w.clf", "w_hald.png"}) {
+    good({"grade", "photo.png", "--look", name, "-o", "via.png", "--force"});
+    EXPECT_LT(difference("flat.png", "via.png"), std::string(name) == "w_hald.png" ? 8e-3 : 1e-3) << name;
+  }
+  good({"look", "w.cube", "-o", "imported.look.toml"});
+  good({"grade", "photo.png", "--look", "imported.look.toml", "-o", "imported.png"});
+  EXPECT_LT(difference("flat.png", "imported.png"), 2e-3);
+}
+
+TEST_F(Grade, LooksAreMixedAndSet) {
+  good({"grade", "photo.png", "--after", "warm.png", "--save-look", "warm.look.toml"});
+  good({"grade", "photo.png", "--after", "grey.png", "--save-look", "grey.look.toml"});
+  good({"look", "warm.look.toml", "--towards", "grey.look.toml", "--by", "0", "-o", "same.look.toml"});
+  good({"look", "warm.look.toml", "--towards", "grey.look.toml", "--by", "0.4", "--set", "tone.exposure=1", "-o", "mix.look.toml"});
+  EXPECT_NE(contentOf(folder / "mix.look.toml").find("exposure   = 1 "), std::string::npos);
+  const std::vector<std::string> out{"-o", "a.png", "--force", "-q"};
+  good({"grade", "photo.png", "--look", "warm.look.toml", "-o", "warm_out.png", "-q"});
+  good({"grade", "photo.png", "--look", "same.look.toml", "-o", "same_out.png", "-q"});
+  EXPECT_LT(difference("warm_out.png", "same_out.png"), 2e-3);
+}
+
+TEST_F(Grade, ASetOfTwentyWithABrokenOne) {
+  std::vector<std::string> words{"grade"};
+  fs::create_directory(folder / "series");
+  for (int i = 0; i < 20; ++i) {
+    std::string name = "series/p";
+    name.append(std::to_string(i)).append(".png");
+    writePicture(folder / name, sample(40, 30, static_cast<unsigned>(i) + 1), Depth::eight);
+    words.push_back(name);
+  }
+  const std::string whole = contentOf(folder / "series/p7.png");
+  writeContent(folder / "series/p7.png", whole.substr(0, whole.size() / 2));
+  words.insert(words.end(), {"--after", "warm.png", "-o", "graded/"});
+  const RunResult r = run(words);
+  EXPECT_EQ(r.code, 1);
+  EXPECT_NE(r.out.find("19 of 20 photos graded"), std::string::npos) << r.out;
+  EXPECT_NE(r.err.find("series/p7.png: the PNG is truncated"), std::string::npos) << r.err;
+  EXPECT_NE(r.err.find("1 of 20 photos failed"), std::string::npos);
+  EXPECT_EQ(filesIn(folder / "graded").size(), 19U);
+  words.insert(words.end(), {"--together", "--save-look", "set.look.toml", "--force"});
+  EXPECT_EQ(run(words).code, 1);
+  // One look: applying it to any of them gives what the set got.
+  good({"grade", "series/p3.png", "--look", "set.look.toml", "-o", "p3.png"});
+  EXPECT_LT(difference("p3.png", "graded/p3.png"), 0.0045);
+}
+
+TEST_F(Grade, ProgressForOtherPrograms) {
+  const RunResult r = good({"grade", "photo.png", "--after", "warm.png", "-o", "out.png", "--progress", "json"});
+  std::istringstream lines(r.out);
+  nlohmann::json last;
+  for (std::string line; std::getline(lines, line);) last = nlohmann::json::parse(line);
+  EXPECT_EQ(last["event"], "done");
+  EXPECT_EQ(last["width"], 90);
+  EXPECT_LT(last["sliced_distance"][1], last["sliced_distance"][0]);
+}
+
+TEST_F(Grade, ExifAndProfileReachTheResult) {
+  writePicture(folder / "a.jpg", sample(60, 40), Depth::eight);
+  const std::string exif("II*\0\x08\0\0\0\x01\0\x12\x01\x03\0\x01\0\0\0\x01\0\0\0\0\0\0\0", 26);
+  putMetadataBlocks(folder / "a.jpg", {exif, "<x/>", ""});
+  good({"grade", "a.jpg", "--after", "warm.png", "-o", "b.jpg"});
+  EXPECT_EQ(metadataBlocksOf(contentOf(folder / "b.jpg")).exif, exif);
+  EXPECT_EQ(metadataBlocksOf(contentOf(folder / "b.jpg")).xmp, "<x/>");
+}
+
+TEST_F(Grade, DrawsTheChartAndPlansWithoutWriting) {
+  good({"grade", "photo.png", "--after", "warm.png", "-o", "out.png", "--chart", "chart.png"});
+  EXPECT_EQ(readPicture(folder / "chart.png").image.width, 1600);
+  const auto before = filesIn(folder.path);
+  const RunResult r = good({"grade", "photo.png", "--after", "warm.png", "-o", "other.png", "--dry-run"});
+  EXPECT_NE(r.out.find("would write other.png"), std::string::npos);
+  EXPECT_NE(r.out.find("memory: about"), std::string::npos);
+  EXPECT_NE(r.out.find("time: about"), std::string::npos);
+  EXPECT_EQ(filesIn(folder.path), before);
+}
+
+TEST_F(Grade, MistakesGetOneClearLine) {
+  writeContent(folder / "bad.look.toml", "look = 1\n[tone]\nexposure = \"a lot\"\n");
+  writePicture(folder / "black.png", Image(10, 10), Depth::eight);
+  expectError({"grade"}, 2, "grade needs a photo");
+  expectError({"grade", "photo.png", "-o", "a.png"}, 2, "a reference or a look");
+  expectError({"grade", "photo.png", "--after", "warm.png"}, 2, "a place for the result");
+  expectError({"grade", "photo.png", "warm.png", "--after", "grey.png", "-o", "a.png"}, 2, "need a folder");
+  expectError({"grade", "photo.png", "--after", "none.png", "-o", "a.png"}, 1, "no such file");
+  expectError({"grade", "none.png", "--after", "warm.png", "-o", "a.png"}, 1, "no such file");
+  expectError({"grade", "photo.png", "--after", "warm.png", "-o", "a.gif"}, 2, "cannot tell the format");
+  expectError({"grade", "photo.png", "--after", "warm.png", "-o", "photo.png", "--force"}, 2, "would replace the photo");
+  expectError({"grade", "photo.png", "--after", "warm.png", "-o", "grey.png"}, 1, "exists already");
+  expectError({"grade", "photo.png", "--after", "warm.png", "-o", "a.png", "--match", "color"}, 2, "not \"color\"");
+  expectError({"grade", "photo.png", "--after", "warm.png", "-o", "a.png", "--method", "best"}, 2, "covariance");
+  expectError({"grade", "photo.png", "--after", "warm.png", "-o", "a.png", "--amount", "300"}, 2, "0 to 200");
+  expectError({"grade", "photo.png", "--after", "warm.png", "-o", "a.png", "--blend", "softly"}, 2, "soft-light");
+  expectError({"grade", "photo.png", "--after", "warm.png", "-o", "a.png", "--inside", "black.png"}, 1, "nothing to grade");
+  expectError({"grade", "photo.png", "--look", "bad.look.toml", "-o", "a.png"}, 2, "bad.look.toml, line 1");
+  expectError({"grade", "photo.png", "--look", "bad.look.toml", "--after", "warm.png", "-o", "a.png"}, 2, "line 1");
+  expectError({"grade", "photo.png", "--after", "warm.png", "-o", "a.png", "--metod", "x"}, 2, "did you mean --method?");
+  expectError({"look"}, 2, "look needs a look");
+  expectError({"look", "none.look.toml"}, 1, "none.look.toml");
+  expectError({"look", "bad.look.toml"}, 2, "line");
+  expectError({"look", "bad.look.toml", "-o", "a.txt"}, 2, "cannot tell the format");
+}
+
+}  // namespace
+}  // namespace jugendstil
