@@ -11,10 +11,14 @@ namespace {
 constexpr double kMostGain = 2.2;  // of chroma; more turns skin and leaves to paint
 constexpr double kLean = 0.06;     // of all pixels: ranges with fewer lean on the whole picture
 constexpr float kGrey = 0.025F;    // chroma that still looks grey
-// Parts of a range's pixels that are grey: up to the first its greys are chance, from the second on they are
-// believed.
-constexpr double kGreysByChance = 0.06;
-constexpr double kGreysForSure = 0.25;
+// Parts of a range's pixels within kGrey: up to the first they are chance, from the second on they are something.
+constexpr double kGreysByChance = 0.03;
+constexpr double kGreysForSure = 0.10;
+// Pixels just outside kGrey for one inside. Evenly spread colours would have 1.25: with fewer, greys are a cluster of
+// their own and believed; with many more, what looks nearly grey is the rim of a cluster elsewhere, such as the
+// stones of a blue evening, and those are its greys.
+constexpr double kRimOfGreys = 1.25;
+constexpr double kRimOfAnother = 2.2;
 
 struct Moments {
   double weight = 0;
@@ -46,6 +50,8 @@ struct Moments {
 
 struct Greys {
   double weight = 0;
+  double inside = 0;
+  double rim = 0;
   double a = 0;
   double b = 0;
 };
@@ -54,6 +60,9 @@ struct Description {
   std::array<Moments, kToneRanges> range;
   std::array<Greys, kToneRanges> greys;
 };
+
+// 0 at `none`, 1 at `all`, in proportion between.
+double between(double none, double all, double value) { return std::clamp((value - none) / (all - none), 0.0, 1.0); }
 
 Description describe(const std::vector<Oklab>& colours) {
   Description d;
@@ -67,19 +76,22 @@ Description describe(const std::vector<Oklab>& colours) {
       const double w = each * static_cast<double>(weights[r]);
       d.range[r].add(c, w);
       d.greys[r].weight += w * grey;
+      (relative < 1 ? d.greys[r].inside : d.greys[r].rim) += relative < 1.5F ? w : 0;
       d.greys[r].a += w * grey * static_cast<double>(c.a);
       d.greys[r].b += w * grey * static_cast<double>(c.b);
     }
     all.add(c, each);
   }
   for (std::size_t r = 0; r < kToneRanges; ++r) {
-    // Greys count by their part of the range before it leans on the rest.
+    // Looked at before the range leans on the rest.
     Greys& g = d.greys[r];
-    const double part = d.range[r].weight > 0 ? g.weight / d.range[r].weight : 0;
+    const double part = d.range[r].weight > 0 ? g.inside / d.range[r].weight : 0;
     const double sum = std::max(g.weight, 1e-12);
     const double known = std::min(1.0, d.range[r].weight / kLean);
-    g = {std::clamp((part - kGreysByChance) / (kGreysForSure - kGreysByChance), 0.0, 1.0) * known, g.a / sum,
-         g.b / sum};
+    const double rim = g.rim / std::max(g.inside, 1e-12);
+    g.a /= sum;
+    g.b /= sum;
+    g.weight = known * between(kGreysByChance, kGreysForSure, part) * between(kRimOfAnother, kRimOfGreys, rim);
     d.range[r].add(all, kLean);
   }
   return d;
@@ -156,7 +168,14 @@ ChromaMap::ChromaMap(GradeMethod method, const std::vector<Oklab>& photo,
       range.shift[i] = static_cast<float>(map.offset[i + 1]);
     }
     range.trust = static_cast<float>(trust);
-    if (trust > 0) range.neutral = {static_cast<float>(a / trust), static_cast<float>(b / trust)};
+    if (trust > 0) {
+      // Both sides' near-greys lean the same way where leaves or skin surround them, so from one to the other.
+      const Greys& mine = own.greys[r];
+      const double fromA = mine.weight * mine.a;
+      const double fromB = mine.weight * mine.b;
+      range.neutral = {static_cast<float>(a / trust - map.matrix[1][1] * fromA - map.matrix[1][2] * fromB),
+                       static_cast<float>(b / trust - map.matrix[2][1] * fromA - map.matrix[2][2] * fromB)};
+    }
     // The further greys go from the others' way, the wider the transition, or it would show as a step.
     const float apart = std::hypot(range.shift[0] - range.neutral[0], range.shift[1] - range.neutral[1]);
     range.reach = std::max(1.6F * kGrey, 2 * apart);

@@ -34,7 +34,7 @@ class ChromaMap {
   struct Range {
     std::array<std::array<float, 2>, 2> matrix{{{1, 0}, {0, 1}}};
     std::array<float, 2> shift{};    // of what is coloured
-    std::array<float, 2> neutral{};  // where greys go
+    std::array<float, 2> neutral{};  // of greys
     float trust = 0;                 // in neutral
     float reach = 1;                 // chroma up to which colours go along with greys
   };

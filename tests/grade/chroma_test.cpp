@@ -112,7 +112,9 @@ TEST(ChromaMap, GreysStayNeutralWhereTheReferencesAre) {
   auto target = draw({0, 0, 0.004, 0.004, 0}, 4);
   const auto sky = draw({-0.03, -0.10, 0.01, 0.02, 0}, 5);
   target.insert(target.end(), sky.begin(), sky.end());
-  const auto photo = draw({0.02, 0.05, 0.03, 0.03, 0}, 6);
+  auto photo = draw({0.05, 0.09, 0.02, 0.02, 0}, 6);
+  const auto stones = draw({0, 0, 0.006, 0.006, 0}, 16);
+  photo.insert(photo.end(), stones.begin(), stones.end());
   const Oklab grey = ChromaMap(GradeMethod::covariance, photo, reference(target))({lightnessOfTone(0.5F), 0, 0});
   EXPECT_LT(chroma(grey), 0.008F);
   // Where the reference's greys have a cast of their own, the photo's take it.
