@@ -40,7 +40,7 @@ case "${1:-}" in
   demo)
     build release
     build/release/jugendstil demo build/demo --force "${@:2}"
-    echo "open build/demo/sheet.png" ;;
+    echo "open build/demo/sheet.png and build/demo/grade-sheet.png" ;;
   test)
     build release
     ctest --preset release ;;
@@ -66,6 +66,8 @@ case "${1:-}" in
     cp build/figures/potting_bench-after-evening_impasto.png docs/screenshots/paint-evening.png
     build/release/jugendstil redo build/figures/palm_house-after-evening_impasto.recipe.toml \
       --likeness 80 -o build/figures/redo.png --force
+    cp build/figures/grade-sheet.png docs/screenshots/grade-sheet.png
+    cp build/figures/gate-after-silver_rain.chart.png docs/screenshots/grade-chart.png
     cp build/figures/redo.png docs/screenshots/redo-likeness-80.png ;;
   package)
     build release

@@ -58,6 +58,8 @@ void ProgressDisplay::show(const PaintProgress& progress) {
 }
 
 void ProgressDisplay::show(double done, const char* noun, std::size_t finished, std::size_t all) {
+  // What is done in a blink needs no lines.
+  if (style_ == ProgressStyle::lines && seconds() < 3) return;
   if (!due(finished == all)) return;
   const double remaining = done > 0 ? seconds() * (1 - done) / done : 0;
   const std::string text = fmt::format("{} of {} {}{}, {} gone, {} to go", finished, all, noun,

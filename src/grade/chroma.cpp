@@ -11,12 +11,13 @@ namespace {
 constexpr double kMostGain = 2.2;  // of chroma; more turns skin and leaves to paint
 constexpr double kLean = 0.06;     // of all pixels: ranges with fewer lean on the whole picture
 constexpr float kGrey = 0.025F;    // chroma that still looks grey
-// Parts of a range's pixels within kGrey: up to the first they are chance, from the second on they are something.
+// Parts of a range's pixels within kGrey: up to the first they are chance, from the second on they are
+// something.
 constexpr double kGreysByChance = 0.03;
 constexpr double kGreysForSure = 0.10;
-// Pixels just outside kGrey for one inside. Evenly spread colours would have 1.25: with fewer, greys are a cluster of
-// their own and believed; with many more, what looks nearly grey is the rim of a cluster elsewhere, such as the
-// stones of a blue evening, and those are its greys.
+// Pixels just outside kGrey for one inside. Evenly spread colours would have 1.25: with fewer, greys are a
+// cluster of their own and believed; with many more, what looks nearly grey is the rim of a cluster
+// elsewhere, such as the stones of a blue evening, and those are its greys.
 constexpr double kRimOfGreys = 1.25;
 constexpr double kRimOfAnother = 2.2;
 
@@ -61,8 +62,15 @@ struct Description {
   std::array<Greys, kToneRanges> greys;
 };
 
+// Greys that lean this little (the first) are neutral, so that a grey photo is not tinted by what grows
+// around the reference's stones; from the second on their cast is meant.
+constexpr double kNeutralLean = 0.010;
+constexpr double kCastLean = 0.022;
+
 // 0 at `none`, 1 at `all`, in proportion between.
-double between(double none, double all, double value) { return std::clamp((value - none) / (all - none), 0.0, 1.0); }
+double between(double none, double all, double value) {
+  return std::clamp((value - none) / (all - none), 0.0, 1.0);
+}
 
 Description describe(const std::vector<Oklab>& colours) {
   Description d;
@@ -89,9 +97,11 @@ Description describe(const std::vector<Oklab>& colours) {
     const double sum = std::max(g.weight, 1e-12);
     const double known = std::min(1.0, d.range[r].weight / kLean);
     const double rim = g.rim / std::max(g.inside, 1e-12);
-    g.a /= sum;
-    g.b /= sum;
-    g.weight = known * between(kGreysByChance, kGreysForSure, part) * between(kRimOfAnother, kRimOfGreys, rim);
+    const double lean = between(kNeutralLean, kCastLean, std::hypot(g.a, g.b) / sum);
+    g.a *= lean / sum;
+    g.b *= lean / sum;
+    g.weight =
+        known * between(kGreysByChance, kGreysForSure, part) * between(kRimOfAnother, kRimOfGreys, rim);
     d.range[r].add(all, kLean);
   }
   return d;
@@ -169,7 +179,8 @@ ChromaMap::ChromaMap(GradeMethod method, const std::vector<Oklab>& photo,
     }
     range.trust = static_cast<float>(trust);
     if (trust > 0) {
-      // Both sides' near-greys lean the same way where leaves or skin surround them, so from one to the other.
+      // Both sides' near-greys lean the same way where leaves or skin surround them, so from one to the
+      // other.
       const Greys& mine = own.greys[r];
       const double fromA = mine.weight * mine.a;
       const double fromB = mine.weight * mine.b;

@@ -10,8 +10,8 @@ namespace jugendstil {
 namespace {
 
 constexpr std::array<double, kDetailBands> kRadius{1.0 / 256, 1.0 / 64, 1.0 / 20};  // of the long edge
-constexpr double kEdge = 0.08;  // differences larger than this count as edges and stay in the average
-constexpr float kMostNoise = 6e-5F;       // variance: two code values of 8 bits; what varies more is texture
+constexpr double kEdge = 0.08;       // differences larger than this count as edges and stay in the average
+constexpr float kMostNoise = 6e-5F;  // variance: two code values of 8 bits; what varies more is texture
 constexpr float kLeastLuma = 1.0F / 256;  // below, a factor would only scale noise
 
 struct Plane {

@@ -32,7 +32,9 @@ class Grade : public testing::Test {
     writePicture(folder / "grey.png", Image(40, 40, 3, 0.4F), Depth::eight);
   }
 
-  RunResult run(const std::vector<std::string>& words) const { return testing_support::runProgram(words, folder.path); }
+  RunResult run(const std::vector<std::string>& words) const {
+    return testing_support::runProgram(words, folder.path);
+  }
 
   RunResult good(const std::vector<std::string>& words) const {
     const RunResult r = run(words);
@@ -85,10 +87,11 @@ TEST_F(Grade, EveryOptionChangesThePicture) {
   Image mask(90, 60, 3);
   for (std::size_t i = 0; i < mask.pixels.size() / 2; ++i) mask.pixels[i] = 1;
   writePicture(folder / "mask.png", mask, Depth::eight);
-  const std::vector<std::vector<std::string>> variants{
-      {"--match", "tone"},           {"--match", "colour,detail"}, {"--method", "mean-std"}, {"--method", "distribution"},
-      {"--amount", "50"},            {"--amount", "colour=0"},     {"--opacity", "0.5"},     {"--blend", "luminosity"},
-      {"--inside", "mask.png"},      {"--after", "grey.png@2"}};
+  const std::vector<std::vector<std::string>> variants{{"--match", "tone"},      {"--match", "colour,detail"},
+                                                       {"--method", "mean-std"}, {"--method", "distribution"},
+                                                       {"--amount", "50"},       {"--amount", "colour=0"},
+                                                       {"--opacity", "0.5"},     {"--blend", "luminosity"},
+                                                       {"--inside", "mask.png"}, {"--after", "grey.png@2"}};
   for (std::size_t i = 0; i < variants.size(); ++i) {
     std::string out = std::to_string(i);
     out.append(".png");
@@ -112,7 +115,8 @@ TEST_F(Grade, ALookIsKeptAppliedEditedAndExported) {
   text.replace(at, text.find('#', at) - at, "exposure   = 1.5 ");
   writeContent(folder / "bright.look.toml", text);
   good({"grade", "photo.png", "--look", "bright.look.toml", "-o", "bright.png"});
-  EXPECT_GT(readPicture(folder / "bright.png").image.pixels[50], readPicture(folder / "out.png").image.pixels[50] + 0.05F);
+  EXPECT_GT(readPicture(folder / "bright.png").image.pixels[50],
+            readPicture(folder / "out.png").image.pixels[50] + 0.05F);
   good({"grade", "photo.png", "--look", "warm.look.toml", "--amount", "detail=0", "-o", "flat.png"});
   good({"look", "warm.look.toml", "-o", "w.cube", "-o", "w.clf", "-o", "w_hald.png"});
   for (const char* name : {"w.cube", "w.clf", "w_hald.png"}) {
@@ -128,7 +132,8 @@ TEST_F(Grade, LooksAreMixedAndSet) {
   good({"grade", "photo.png", "--after", "warm.png", "--save-look", "warm.look.toml"});
   good({"grade", "photo.png", "--after", "grey.png", "--save-look", "grey.look.toml"});
   good({"look", "warm.look.toml", "--towards", "grey.look.toml", "--by", "0", "-o", "same.look.toml"});
-  good({"look", "warm.look.toml", "--towards", "grey.look.toml", "--by", "0.4", "--set", "tone.exposure=1", "-o", "mix.look.toml"});
+  good({"look", "warm.look.toml", "--towards", "grey.look.toml", "--by", "0.4", "--set", "tone.exposure=1",
+        "-o", "mix.look.toml"});
   EXPECT_NE(contentOf(folder / "mix.look.toml").find("exposure   = 1 "), std::string::npos);
   const std::vector<std::string> out{"-o", "a.png", "--force", "-q"};
   good({"grade", "photo.png", "--look", "warm.look.toml", "-o", "warm_out.png", "-q"});
@@ -162,7 +167,8 @@ TEST_F(Grade, ASetOfTwentyWithABrokenOne) {
 }
 
 TEST_F(Grade, ProgressForOtherPrograms) {
-  const RunResult r = good({"grade", "photo.png", "--after", "warm.png", "-o", "out.png", "--progress", "json"});
+  const RunResult r =
+      good({"grade", "photo.png", "--after", "warm.png", "-o", "out.png", "--progress", "json"});
   std::istringstream lines(r.out);
   nlohmann::json last;
   for (std::string line; std::getline(lines, line);) last = nlohmann::json::parse(line);
@@ -201,16 +207,23 @@ TEST_F(Grade, MistakesGetOneClearLine) {
   expectError({"grade", "photo.png", "--after", "none.png", "-o", "a.png"}, 1, "no such file");
   expectError({"grade", "none.png", "--after", "warm.png", "-o", "a.png"}, 1, "no such file");
   expectError({"grade", "photo.png", "--after", "warm.png", "-o", "a.gif"}, 2, "cannot tell the format");
-  expectError({"grade", "photo.png", "--after", "warm.png", "-o", "photo.png", "--force"}, 2, "would replace the photo");
+  expectError({"grade", "photo.png", "--after", "warm.png", "-o", "photo.png", "--force"}, 2,
+              "would replace the photo");
   expectError({"grade", "photo.png", "--after", "warm.png", "-o", "grey.png"}, 1, "exists already");
-  expectError({"grade", "photo.png", "--after", "warm.png", "-o", "a.png", "--match", "color"}, 2, "not \"color\"");
-  expectError({"grade", "photo.png", "--after", "warm.png", "-o", "a.png", "--method", "best"}, 2, "covariance");
+  expectError({"grade", "photo.png", "--after", "warm.png", "-o", "a.png", "--match", "color"}, 2,
+              "not \"color\"");
+  expectError({"grade", "photo.png", "--after", "warm.png", "-o", "a.png", "--method", "best"}, 2,
+              "covariance");
   expectError({"grade", "photo.png", "--after", "warm.png", "-o", "a.png", "--amount", "300"}, 2, "0 to 200");
-  expectError({"grade", "photo.png", "--after", "warm.png", "-o", "a.png", "--blend", "softly"}, 2, "soft-light");
-  expectError({"grade", "photo.png", "--after", "warm.png", "-o", "a.png", "--inside", "black.png"}, 1, "nothing to grade");
+  expectError({"grade", "photo.png", "--after", "warm.png", "-o", "a.png", "--blend", "softly"}, 2,
+              "soft-light");
+  expectError({"grade", "photo.png", "--after", "warm.png", "-o", "a.png", "--inside", "black.png"}, 1,
+              "nothing to grade");
   expectError({"grade", "photo.png", "--look", "bad.look.toml", "-o", "a.png"}, 2, "bad.look.toml, line 1");
-  expectError({"grade", "photo.png", "--look", "bad.look.toml", "--after", "warm.png", "-o", "a.png"}, 2, "line 1");
-  expectError({"grade", "photo.png", "--after", "warm.png", "-o", "a.png", "--metod", "x"}, 2, "did you mean --method?");
+  expectError({"grade", "photo.png", "--look", "bad.look.toml", "--after", "warm.png", "-o", "a.png"}, 2,
+              "line 1");
+  expectError({"grade", "photo.png", "--after", "warm.png", "-o", "a.png", "--metod", "x"}, 2,
+              "did you mean --method?");
   expectError({"look"}, 2, "look needs a look");
   expectError({"look", "none.look.toml"}, 1, "none.look.toml");
   expectError({"look", "bad.look.toml"}, 2, "line");

@@ -22,7 +22,8 @@ std::vector<Oklab> draw(const Cloud& cloud, unsigned seed, float tone = 0.5F) {
   std::vector<Oklab> out;
   for (int i = 0; i < 20000; ++i) {
     const double x = normal(random);
-    const double y = cloud.correlation * x + std::sqrt(1 - cloud.correlation * cloud.correlation) * normal(random);
+    const double y =
+        cloud.correlation * x + std::sqrt(1 - cloud.correlation * cloud.correlation) * normal(random);
     out.push_back({lightnessOfTone(tone), static_cast<float>(cloud.a + cloud.deviationA * x),
                    static_cast<float>(cloud.b + cloud.deviationB * y)});
   }
@@ -115,12 +116,14 @@ TEST(ChromaMap, GreysStayNeutralWhereTheReferencesAre) {
   auto photo = draw({0.05, 0.09, 0.02, 0.02, 0}, 6);
   const auto stones = draw({0, 0, 0.006, 0.006, 0}, 16);
   photo.insert(photo.end(), stones.begin(), stones.end());
-  const Oklab grey = ChromaMap(GradeMethod::covariance, photo, reference(target))({lightnessOfTone(0.5F), 0, 0});
+  const Oklab grey =
+      ChromaMap(GradeMethod::covariance, photo, reference(target))({lightnessOfTone(0.5F), 0, 0});
   EXPECT_LT(chroma(grey), 0.008F);
   // Where the reference's greys have a cast of their own, the photo's take it.
-  for (Oklab& c : target) c.b += 0.012F;
-  const Oklab cast = ChromaMap(GradeMethod::covariance, photo, reference(target))({lightnessOfTone(0.5F), 0, 0});
-  EXPECT_NEAR(cast.b, 0.012F, 0.006F);
+  for (Oklab& c : target) c.b += 0.023F;
+  const Oklab cast =
+      ChromaMap(GradeMethod::covariance, photo, reference(target))({lightnessOfTone(0.5F), 0, 0});
+  EXPECT_NEAR(cast.b, 0.023F, 0.008F);
 }
 
 TEST(ChromaMap, ShadowsAndLightsTakeDifferentCasts) {

@@ -18,7 +18,8 @@ Rgb linearMap(const Rgb& c) {
 
 TEST(ColourTable, ALinearMapIsExactBetweenNodes) {
   const ColourTable table = tabulated(5, linearMap);
-  for (const Rgb& c : {Rgb{0.13F, 0.77F, 0.5F}, Rgb{1, 0, 0.3F}, Rgb{0.99F, 0.98F, 0.97F}, Rgb{0.5F, 0.5F, 0.5F}}) {
+  for (const Rgb& c :
+       {Rgb{0.13F, 0.77F, 0.5F}, Rgb{1, 0, 0.3F}, Rgb{0.99F, 0.98F, 0.97F}, Rgb{0.5F, 0.5F, 0.5F}}) {
     const Rgb got = interpolated(table, c);
     const Rgb wanted = linearMap(c);
     for (std::size_t k = 0; k < 3; ++k) EXPECT_NEAR(got[k], wanted[k], 1e-5F);
@@ -37,7 +38,9 @@ TEST(ColourTable, GreysAreInterpolatedAlongTheDiagonalOnly) {
 }
 
 TEST(ColourTable, OutsideTheCubeTheExcessIsKept) {
-  const ColourTable table = tabulated(3, [](const Rgb& c) { return Rgb{c[0] * 0.5F, c[1] * 0.5F, c[2] * 0.5F}; });
+  const ColourTable table = tabulated(3, [](const Rgb& c) {
+    return Rgb{c[0] * 0.5F, c[1] * 0.5F, c[2] * 0.5F};
+  });
   const Rgb got = interpolated(table, {1.5F, -0.25F, 0.5F});
   EXPECT_NEAR(got[0], 1.0F, 1e-6F);
   EXPECT_NEAR(got[1], -0.25F, 1e-6F);

@@ -16,7 +16,8 @@ Image waves(int width, int height, float strength) {
   Image image(width, height);
   for (int y = 0; y < height; ++y) {
     for (int x = 0; x < width; ++x) {
-      const float v = 0.3F + 0.4F * static_cast<float>(x) / static_cast<float>(width) + strength * std::sin(static_cast<float>(x));
+      const float v = 0.3F + 0.4F * static_cast<float>(x) / static_cast<float>(width) +
+                      strength * std::sin(static_cast<float>(x));
       for (int c = 0; c < 3; ++c) image.at(x, y, c) = v;
     }
   }
@@ -26,13 +27,15 @@ Image waves(int width, int height, float strength) {
 Image changed(const Image& image, const DetailChange& change) {
   const DetailMap map(image, change);
   Image out = image;
-  for (int y = 0; y < image.height; ++y) map.apply(&out.pixels[out.index(0, y, 0)], y, image.width, image.height, 3);
+  for (int y = 0; y < image.height; ++y)
+    map.apply(&out.pixels[out.index(0, y, 0)], y, image.width, image.height, 3);
   return out;
 }
 
 double swing(const Image& image) {
   double sum = 0;
-  for (int x = 100; x < 200; ++x) sum += static_cast<double>(std::fabs(image.at(x + 3, 60, 0) - image.at(x, 60, 0)));
+  for (int x = 100; x < 200; ++x)
+    sum += static_cast<double>(std::fabs(image.at(x + 3, 60, 0) - image.at(x, 60, 0)));
   return sum;
 }
 

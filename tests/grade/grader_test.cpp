@@ -105,7 +105,8 @@ TEST(GradeFile, StoppingWritesNothing) {
   writePicture(folder / "a.png", sample(30, 300), Depth::eight);
   GradePlan plan;
   plan.look = some();
-  const GradeOutcome outcome = gradeFile(folder / "a.png", folder / "b.png", plan, [](int, int) { return false; });
+  const GradeOutcome outcome =
+      gradeFile(folder / "a.png", folder / "b.png", plan, [](int, int) { return false; });
   EXPECT_FALSE(outcome.finished);
   EXPECT_EQ(testing_support::filesIn(folder.path), std::vector<std::string>{"a.png"});
 }

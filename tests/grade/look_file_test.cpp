@@ -41,7 +41,8 @@ void expectSameMap(const Look& a, const Look& b, float tolerance) {
       for (float blue = 0; blue <= 1; blue += 0.13F) {
         const Rgb one = interpolated(first, {r, g, blue});
         const Rgb two = interpolated(second, {r, g, blue});
-        for (std::size_t c = 0; c < 3; ++c) ASSERT_NEAR(one[c], two[c], tolerance) << r << " " << g << " " << blue;
+        for (std::size_t c = 0; c < 3; ++c)
+          ASSERT_NEAR(one[c], two[c], tolerance) << r << " " << g << " " << blue;
       }
     }
   }
@@ -77,17 +78,23 @@ TEST(LookFile, ComesBackWithinAThousandth) {
 }
 
 TEST(LookFile, EveryFaultIsNamedWithItsPlace) {
-  EXPECT_NE(complaint(changed("saturation = 0.82 ", "saturatoin = 0.82 ")).find("did you mean \"saturation\"?"), std::string::npos);
-  EXPECT_NE(complaint(changed("exposure   = 0.35 ", "exposure   = 9 ")).find("from -8 to 8, not 9"), std::string::npos);
-  EXPECT_NE(complaint(changed("exposure   = 0.35 ", "exposure   = \"0.35\" ")).find("is a number"), std::string::npos);
-  EXPECT_NE(complaint(changed("exposure   = 0.35 ", "")).find("\"exposure\" is missing in [tone]"), std::string::npos);
+  EXPECT_NE(
+      complaint(changed("saturation = 0.82 ", "saturatoin = 0.82 ")).find("did you mean \"saturation\"?"),
+      std::string::npos);
+  EXPECT_NE(complaint(changed("exposure   = 0.35 ", "exposure   = 9 ")).find("from -8 to 8, not 9"),
+            std::string::npos);
+  EXPECT_NE(complaint(changed("exposure   = 0.35 ", "exposure   = \"0.35\" ")).find("is a number"),
+            std::string::npos);
+  EXPECT_NE(complaint(changed("exposure   = 0.35 ", "")).find("\"exposure\" is missing in [tone]"),
+            std::string::npos);
   EXPECT_NE(complaint(changed("[detail]", "[detial]")).find("did you mean \"detail\"?"), std::string::npos);
   EXPECT_NE(complaint(changed("look = 1", "look = 7")).find("format 1"), std::string::npos);
   EXPECT_NE(complaint(changed("look = 1", "")).find("\"look\" is missing"), std::string::npos);
   EXPECT_NE(complaint(changed("[0.25, 0.31]", "[0.25, 0.99]")).find("ascend"), std::string::npos);
   EXPECT_NE(complaint(changed("[0.25, 0.31]", "[0.25]")).find("a pair"), std::string::npos);
-  EXPECT_NE(complaint(changed("shadows    = [", "shadows    = [0.5, ")).find("a pair of numbers"), std::string::npos);
-Look inverted = some();
+  EXPECT_NE(complaint(changed("shadows    = [", "shadows    = [0.5, ")).find("a pair of numbers"),
+            std::string::npos);
+  Look inverted = some();
   inverted.black = 0.6;
   inverted.white = 0.5;
   EXPECT_NE(complaint(lookText(inverted)).find("above \"black\""), std::string::npos);
@@ -112,7 +119,8 @@ TEST(LookFile, NumbersAreSetByName) {
     setLookNumber(look, "color.saturation", "1");
     FAIL();
   } catch (const UsageError& e) {
-    EXPECT_NE(std::string(e.what()).find("did you mean \"colour.saturation\"?"), std::string::npos) << e.what();
+    EXPECT_NE(std::string(e.what()).find("did you mean \"colour.saturation\"?"), std::string::npos)
+        << e.what();
   }
 }
 
@@ -131,7 +139,8 @@ TEST_P(LutRoundTrip, ComesBackWithinAThousandth) {
     const ColourTable table = lookTable(look);
     const float last = static_cast<float>(back.residual.size - 1);
     for (int i = 0; i < back.residual.size; i += 5) {
-      const Rgb c{static_cast<float>(i) / last, static_cast<float>(back.residual.size - 1 - i) / last, 1 / last};
+      const Rgb c{static_cast<float>(i) / last, static_cast<float>(back.residual.size - 1 - i) / last,
+                  1 / last};
       const Rgb wanted = interpolated(table, c);
       const Rgb rest = interpolated(back.residual, c);
       for (std::size_t k = 0; k < 3; ++k) EXPECT_NEAR(c[k] + rest[k], wanted[k], 1e-3F);
@@ -141,7 +150,8 @@ TEST_P(LutRoundTrip, ComesBackWithinAThousandth) {
   }
 }
 INSTANTIATE_TEST_SUITE_P(Formats, LutRoundTrip,
-                         testing::Combine(testing::Values("a.cube", "a.clf", "a.png"), testing::Values(33, 65)));
+                         testing::Combine(testing::Values("a.cube", "a.clf", "a.png"),
+                                          testing::Values(33, 65)));
 
 TEST(LutFile, FaultyFilesAreRefused) {
   const TemporaryFolder folder;
@@ -160,7 +170,8 @@ TEST(LutFile, FaultyFilesAreRefused) {
 TEST(LutFile, AForeignCubeIsReadAsItIsMeant) {
   const TemporaryFolder folder;
   std::string text = "TITLE \"swap\"\nLUT_3D_SIZE 2\n";
-  for (int i = 0; i < 8; ++i) text += std::to_string(i >> 2) + " " + std::to_string(i >> 1 & 1) + " " + std::to_string(i & 1) + "\n";
+  for (int i = 0; i < 8; ++i)
+    text += std::to_string(i >> 2) + " " + std::to_string(i >> 1 & 1) + " " + std::to_string(i & 1) + "\n";
   writeContent(folder / "swap.cube", text);
   const Look look = readLut(folder / "swap.cube");
   const Rgb out = lookColour(look, {0.9F, 0.5F, 0.1F});

@@ -79,14 +79,16 @@ TEST_P(EveryMethod, OneColourAndOnePixelAreNoFailure) {
   const auto photo = gradeStatistics(sample(40, 30));
   const auto grey = gradeStatistics(Image(20, 20, 3, 0.6F));
   const auto pixel = gradeStatistics(Image(1, 1, 3, 0.4F));
-  for (const auto& [from, to] : {std::pair(photo, grey), std::pair(grey, photo), std::pair(pixel, photo), std::pair(photo, pixel)}) {
+  for (const auto& [from, to] :
+       {std::pair(photo, grey), std::pair(grey, photo), std::pair(pixel, photo), std::pair(photo, pixel)}) {
     const ColourTable table = lookTable(matchLook(from, {{to, 1}}, settings()));
     for (const float v : table.rgb) ASSERT_TRUE(v >= 0 && v <= 1);
   }
 }
 
 INSTANTIATE_TEST_SUITE_P(Methods, EveryMethod,
-                         testing::Values(GradeMethod::meanStd, GradeMethod::covariance, GradeMethod::distribution));
+                         testing::Values(GradeMethod::meanStd, GradeMethod::covariance,
+                                         GradeMethod::distribution));
 
 TEST(MatchLook, StagesAloneLeaveTheOthersAlone) {
   const Image photo = sample(90, 70);
@@ -138,7 +140,8 @@ TEST(MatchLook, ASkyGetsNoSteps) {
     for (int x = 0; x <= 2000; ++x) {
       const float t = static_cast<float>(x) / 2000;
       const auto now = interpolated(table, {0.9F - 0.6F * t, 0.9F - 0.45F * t, 0.9F - 0.2F * t});
-      for (std::size_t c = 0; c < 3 && x > 0; ++c) ASSERT_LE(std::fabs(now[c] - last[c]), 2.1F * 0.6F / 2000) << t;
+      for (std::size_t c = 0; c < 3 && x > 0; ++c)
+        ASSERT_LE(std::fabs(now[c] - last[c]), 2.1F * 0.6F / 2000) << t;
       last = now;
     }
   }

@@ -19,7 +19,8 @@ TEST(GradeStatistics, ReducingIsTheAverageOverAreas) {
   const Image wanted = resample(image, 100, 67);
   ASSERT_EQ(reduced.width, 100);
   ASSERT_EQ(reduced.height, 67);
-  for (std::size_t i = 0; i < reduced.pixels.size(); ++i) EXPECT_NEAR(reduced.pixels[i], wanted.pixels[i], 1e-4F);
+  for (std::size_t i = 0; i < reduced.pixels.size(); ++i)
+    EXPECT_NEAR(reduced.pixels[i], wanted.pixels[i], 1e-4F);
 }
 
 TEST(GradeStatistics, SmallPicturesAreTakenWhole) {

@@ -30,7 +30,8 @@ TEST(Blend, SeparableModes) {
   expectColour(blended(BlendMode::colourBurn, below, above), {0, 1 - 0.5F / 0.6F, 1 - 0.2F / 0.25F});
   expectColour(blended(BlendMode::difference, below, above), {0.2F, 0.1F, 0.55F});
   expectColour(blended(BlendMode::exclusion, below, above), {0.44F, 0.5F, 0.65F});
-  expectColour(blended(BlendMode::softLight, below, above), {0.168F, 0.5F + 0.2F * (std::sqrt(0.5F) - 0.5F), 0.72F});
+  expectColour(blended(BlendMode::softLight, below, above),
+               {0.168F, 0.5F + 0.2F * (std::sqrt(0.5F) - 0.5F), 0.72F});
 }
 
 float luminosity(const Rgb& c) { return 0.3F * c[0] + 0.59F * c[1] + 0.11F * c[2]; }

@@ -17,7 +17,8 @@ TEST(Oklab, KnownColours) {
 }
 
 TEST(Oklab, ThereAndBackIsTheSameColour) {
-  for (const LinearRgb& c : {LinearRgb{0.2F, 0.5F, 0.9F}, LinearRgb{0, 0, 0}, LinearRgb{1.4F, 0.1F, -0.05F}}) {
+  for (const LinearRgb& c :
+       {LinearRgb{0.2F, 0.5F, 0.9F}, LinearRgb{0, 0, 0}, LinearRgb{1.4F, 0.1F, -0.05F}}) {
     const LinearRgb back = linearOf(oklabOf(c));
     EXPECT_NEAR(back.red, c.red, 2e-5F);
     EXPECT_NEAR(back.green, c.green, 2e-5F);

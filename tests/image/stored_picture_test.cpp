@@ -19,7 +19,8 @@ using testing_support::sample;
 using testing_support::TemporaryFolder;
 using testing_support::writeContent;
 
-void copyOver(const fs::path& from, const fs::path& to, ProfileChoice profile = ProfileChoice::keep, int rows = 7) {
+void copyOver(const fs::path& from, const fs::path& to, ProfileChoice profile = ProfileChoice::keep,
+              int rows = 7) {
   const StoredPicture picture = StoredPicture::read(from);
   StripWriter writer(to, picture, profile);
   for (int y = 0; y < picture.height(); y += rows) {
@@ -48,7 +49,7 @@ std::string wideProfile() {
 std::string cameraExif() {
   std::string exif("II*\0\x08\0\0\0", 8);
   exif += std::string("\x02\0", 2);
-  exif += std::string("\x12\x01\x03\0\x01\0\0\0\x06\0\0\0", 12);      // orientation 6
+  exif += std::string("\x12\x01\x03\0\x01\0\0\0\x06\0\0\0", 12);        // orientation 6
   exif += std::string("\x7c\x92\x07\0\x04\0\0\0\xDE\xAD\xBE\xEF", 12);  // maker's note
   exif += std::string("\0\0\0\0", 4);
   return exif;
@@ -63,15 +64,19 @@ TEST(StoredPicture, RowsAreThoseOfTheWholePicture) {
     const Image whole = stored.rows(0, 23);
     const Image part = stored.rows(11, 5);
     const Image read = readPicture(folder / name).image;
-    for (std::size_t i = 0; i < whole.pixels.size(); ++i) EXPECT_NEAR(whole.pixels[i], read.pixels[i], 1e-5F) << name;
-    for (std::size_t i = 0; i < part.pixels.size(); ++i) EXPECT_EQ(part.pixels[i], whole.pixels[i + 11 * 31 * 3]);
+    for (std::size_t i = 0; i < whole.pixels.size(); ++i)
+      EXPECT_NEAR(whole.pixels[i], read.pixels[i], 1e-5F) << name;
+    for (std::size_t i = 0; i < part.pixels.size(); ++i)
+      EXPECT_EQ(part.pixels[i], whole.pixels[i + 11 * 31 * 3]);
   }
 }
 
 TEST(StoredPicture, ACopyHasTheSamePixelsDepthAndAlpha) {
   const TemporaryFolder folder;
-  const std::pair<const char*, Depth> cases[] = {
-      {"a.png", Depth::eight}, {"b.png", Depth::sixteen}, {"a.tif", Depth::sixteen}, {"a.exr", Depth::floating}};
+  const std::pair<const char*, Depth> cases[] = {{"a.png", Depth::eight},
+                                                 {"b.png", Depth::sixteen},
+                                                 {"a.tif", Depth::sixteen},
+                                                 {"a.exr", Depth::floating}};
   for (const auto& [name, depth] : cases) {
     writePicture(folder / name, sample(20, 33, 3, 4), depth);
     const fs::path copy = folder / (std::string("copy-") + name);
@@ -82,14 +87,16 @@ TEST(StoredPicture, ACopyHasTheSamePixelsDepthAndAlpha) {
     ASSERT_EQ(after.image.channels, 4);
     for (std::size_t i = 0; i < after.image.pixels.size(); ++i) {
       // Dithering leaves whole code values as they are.
-      EXPECT_NEAR(after.image.pixels[i], before.image.pixels[i], depth == Depth::floating ? 1e-3F : 1e-6F) << name;
+      EXPECT_NEAR(after.image.pixels[i], before.image.pixels[i], depth == Depth::floating ? 1e-3F : 1e-6F)
+          << name;
     }
   }
 }
 
 TEST(StoredPicture, ExifAndXmpAndProfileArriveByteForByte) {
   const TemporaryFolder folder;
-  const MetadataBlocks blocks{cameraExif(), "<x:xmpmeta xmlns:x='adobe:ns:meta/'><made-up/></x:xmpmeta>", wideProfile()};
+  const MetadataBlocks blocks{cameraExif(), "<x:xmpmeta xmlns:x='adobe:ns:meta/'><made-up/></x:xmpmeta>",
+                              wideProfile()};
   for (const char* name : {"a.jpg", "a.png"}) {
     writePicture(folder / name, sample(24, 16), Depth::eight);
     putMetadataBlocks(folder / name, blocks);
@@ -173,8 +180,11 @@ TEST(StoredPicture, UnfinishedAndFailedFilesDoNotAppear) {
     writer.write(sample(20, 10));
   }
   EXPECT_TRUE(testing_support::filesIn(folder.path).empty());
-  EXPECT_THROW(StripWriter(folder / "a.gif", StoredPicture::like(20, 20, Depth::eight), ProfileChoice::keep), UsageError);
-  EXPECT_THROW(StripWriter(folder / "no" / "a.png", StoredPicture::like(20, 20, Depth::eight), ProfileChoice::keep), Error);
+  EXPECT_THROW(StripWriter(folder / "a.gif", StoredPicture::like(20, 20, Depth::eight), ProfileChoice::keep),
+               UsageError);
+  EXPECT_THROW(
+      StripWriter(folder / "no" / "a.png", StoredPicture::like(20, 20, Depth::eight), ProfileChoice::keep),
+      Error);
 }
 
 TEST(StoredPicture, NotANumberIsNamedByPlace) {
