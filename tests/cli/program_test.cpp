@@ -228,14 +228,19 @@ TEST_F(Program, SnapshotsAndStart) {
   EXPECT_EQ(contentOf(folder / "out.png"), contentOf(folder / "out-again.png"));
 }
 
-TEST_F(Program, DemoPaintsAllPairsOnOneSheet) {
+TEST_F(Program, DemoPaintsAndGradesOntoItsSheets) {
   const RunResult r = run({"demo", "look", "--long-edge", "64", "--steps", "1", "--quiet"});
   ASSERT_EQ(r.code, 0) << r.err;
   const auto files = filesIn(folder / "look");
-  EXPECT_EQ(std::count_if(files.begin(), files.end(),
-                          [](const std::string& f) { return f.find("-after-") != std::string::npos; }),
-            12);
+  const auto count = [&](const std::string& end) {
+    return std::count_if(files.begin(), files.end(), [&](const std::string& f) { return f.ends_with(end); });
+  };
+  EXPECT_EQ(count(".recipe.toml"), 6);
+  EXPECT_EQ(count(".chart.png"), 5);
+  EXPECT_EQ(count("-together-noon.jpg"), 5);
+  EXPECT_EQ(count(".look.toml"), 6);
   EXPECT_GT(readPicture(folder / "look" / "sheet.png").image.height, 1000);
+  EXPECT_GT(readPicture(folder / "look" / "grade-sheet.png").image.width, 1900);
   EXPECT_EQ(run({"demo", "look", "--steps", "1"}).code, 1) << "must not overwrite";
 }
 
