@@ -142,8 +142,7 @@ void tellSet(const GradeJob& job, const BatchOutcome& batch, std::size_t done) {
   fmt::print("{}{}: {} of {} photos graded in {}\n", folder.empty() ? "." : folder,
              folder.ends_with('/') ? "" : "/", done, job.photos.size(), duration(batch.seconds));
   if (batch.stopped)
-    fmt::print(stderr,
-               "stopped; photos not yet begun are left, run the same command to go on with --force\n");
+    fmt::print(stderr, "stopped; name the missing photos to go on, or add --force to grade all again\n");
 }
 
 void tellPlan(const GradeJob& job) {

@@ -12,6 +12,7 @@ namespace {
 constexpr std::array<double, kDetailBands> kRadius{1.0 / 256, 1.0 / 64, 1.0 / 20};  // of the long edge
 constexpr double kEdge = 0.08;       // differences larger than this count as edges and stay in the average
 constexpr float kMostNoise = 6e-5F;  // variance: two code values of 8 bits; what varies more is texture
+constexpr float kDark = 0.12F;       // luma below which steps take over from factors
 constexpr float kLeastLuma = 1.0F / 256;  // below, a factor would only scale noise
 
 struct Plane {
@@ -126,14 +127,19 @@ float gainOf(const DetailChange& change, std::size_t band, float slope, float te
   return gain > 1 ? 1 + (gain - 1) * texture : gain;
 }
 
-// What multiplies a pixel whose luma shall become scale * luma + offset. Towards white the push fades, and it
-// ends where a channel is full.
-inline float factorOf(const float* pixel, float scale, float offset) {
-  const float luma = std::max(lumaOf(pixel), kLeastLuma);
+// A pixel's colours changed so that its luma becomes `wanted`: by a factor, so that hues stay; in the darkest
+// tones by the same step in all channels, because a factor cannot move what is 0 and leaves it behind as
+// specks. Towards white a push fades, and it ends where a channel is full.
+inline void reach(float* pixel, float wanted) {
+  const float luma = lumaOf(pixel);
   const float most = std::max({pixel[0], pixel[1], pixel[2], 1e-6F});
-  const float factor = std::clamp(scale + offset / luma, 0.25F, 4.0F);
-  if (factor <= 1) return factor;
-  return std::min(1 + (factor - 1) * std::max(0.0F, 1 - most * most * most), std::max(1.0F, 1 / most));
+  float factor = std::clamp(wanted / std::max(luma, kLeastLuma), 0.25F, 4.0F);
+  if (factor > 1) {
+    factor = std::min(1 + (factor - 1) * std::max(0.0F, 1 - most * most * most), std::max(1.0F, 1 / most));
+  }
+  const float dark = std::clamp(1 - luma / kDark, 0.0F, 1.0F);
+  const float step = std::clamp(wanted - luma, -kDark, kDark) * dark;
+  for (int c = 0; c < 3; ++c) pixel[c] = std::max(0.0F, pixel[c] * (dark + (1 - dark) * factor) + step);
 }
 
 }  // namespace
@@ -159,8 +165,9 @@ std::array<float, 3> detailChanged(const std::array<float, 3>& rgb, const PixelD
   float luma = detail.base;
   for (std::size_t k = 0; k < kDetailBands; ++k)
     luma += gainOf(change, k, slope, detail.texture) * detail.band[k];
-  const float factor = factorOf(rgb.data(), 0, luma);
-  return {rgb[0] * factor, rgb[1] * factor, rgb[2] * factor};
+  std::array<float, 3> out = rgb;
+  reach(out.data(), luma);
+  return out;
 }
 
 DetailMap::DetailMap(const Image& reduced, const DetailChange& change)
@@ -216,8 +223,7 @@ void DetailMap::apply(float* row, int y, int width, int height, int channels) co
     const float scale = l[0] + (l[2] - l[0]) * right;
     const float offset = l[1] + (l[3] - l[1]) * right;
     float* pixel = row + static_cast<std::size_t>(x) * static_cast<std::size_t>(channels);
-    const float factor = factorOf(pixel, scale, offset);
-    for (int c = 0; c < 3; ++c) pixel[c] *= factor;
+    reach(pixel, scale * lumaOf(pixel) + offset);
   }
 }
 

@@ -21,6 +21,9 @@ GradeStatistics fileStatistics(const std::filesystem::path& path, const std::opt
 GradeOutcome gradeFile(const std::filesystem::path& photo, const std::filesystem::path& target,
                        const GradePlan& plan, const RowProgress& progress) {
   StoredPicture picture = StoredPicture::read(photo);
+  if (picture.orientation() != 1 && !target.empty() && !carriesOrientation(target, picture)) {
+    picture = picture.upright();
+  }
   const Image reduced = reducedPicture(picture);
   LayerSettings layerSettings = plan.layer;
   layerSettings.mask = maskAsStored(plan.layer.mask, picture.orientation());

@@ -14,7 +14,11 @@ namespace jugendstil {
 namespace {
 
 constexpr float kKnee = 0.7F;        // code value above which a brightening exposure rolls off
-constexpr float kChromaFoot = 0.1F;  // keeps the chroma of blacks that are lifted from exploding
+constexpr float kChromaFoot = 0.1F;  // keeps the chroma of blacks that are lifted from exploding,
+constexpr float kMostChroma = 1.3F;  // as does this
+constexpr float kGrainTone =
+    0.09F;  // darker, chroma is mostly grain, and fades where it would be lifted into sight
+constexpr float kGrainLift = 0.10F;  // by this much
 constexpr int kCurvePoints = 33;     // of a mixed curve
 constexpr int kMixedSide = 33;
 
@@ -48,7 +52,9 @@ struct ToneMap {
 Oklab toned(const Oklab& c, float before, float after) {
   if (before == after) return c;
   const float lightness = lightnessOfTone(after);
-  const float ratio = (lightness + kChromaFoot) / (c.lightness + kChromaFoot);
+  const float lift = std::clamp((after - before) / kGrainLift, 0.0F, 1.0F);
+  const float fade = 1 - lift * (1 - std::min(before / kGrainTone, 1.0F));
+  const float ratio = fade * std::min((lightness + kChromaFoot) / (c.lightness + kChromaFoot), kMostChroma);
   return {lightness, c.a * ratio, c.b * ratio};
 }
 

@@ -29,7 +29,7 @@ class MonotoneCurve {
 // The slope that a matched tone curve keeps to: enough to hold detail, not enough to open gaps in a sky.
 inline constexpr double kLeastSlope = 0.25;
 inline constexpr double kMostSlope = 1.75;
-inline constexpr double kMostShadowSlope = 2.8;  // below a tone of 0.1, coming down to kMostSlope at 0.22
+inline constexpr double kMostShadowSlope = 2.2;  // below a tone of 0.1, coming down to kMostSlope at 0.22
 
 // The curve on [0, 1] that carries the tones of one picture to another's as closely as a smooth curve with
 // slopes in [kLeastSlope, kMostSlope] (kMostShadowSlope in the shadows) can: least squares between the

@@ -63,10 +63,7 @@ OIIO::ImageSpec specFor(const Image& image, const std::string& ext, Depth depth,
   if (metadata != nullptr) spec.extra_attribs = metadata->attributes;
   spec.attribute("Orientation", 1);
   spec.attribute("oiio:UnassociatedAlpha", 1);
-  if (jpeg) spec.attribute("Compression", "jpeg:95");
-  if (jpeg) spec.attribute("jpeg:subsampling", "4:4:4");
-  if (ext == ".webp") spec.attribute("Compression", "webp:92");
-  if (ext == ".tif" || ext == ".tiff") spec.attribute("Compression", "zip");
+  setCompression(spec, ext);
   if (ext == ".exr") {
     spec.attribute("oiio:ColorSpace", "Linear");
   } else {

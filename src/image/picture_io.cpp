@@ -165,6 +165,15 @@ OIIO::TypeDesc storedType(const std::string& ext, Depth depth) {
   return deep && depth != Depth::eight ? OIIO::TypeDesc::UINT16 : OIIO::TypeDesc::UINT8;
 }
 
+void setCompression(OIIO::ImageSpec& spec, const std::string& ext) {
+  if (ext == ".jpg" || ext == ".jpeg") {
+    spec.attribute("Compression", "jpeg:95");
+    spec.attribute("jpeg:subsampling", "4:4:4");
+  }
+  if (ext == ".webp") spec.attribute("Compression", "webp:92");
+  if (ext == ".tif" || ext == ".tiff") spec.attribute("Compression", "zip");
+}
+
 void requireWritableName(const fs::path& path) {
   const std::string ext = lowerExtension(path);
   if (std::find(std::begin(kExtensions), std::end(kExtensions), ext) == std::end(kExtensions)) {

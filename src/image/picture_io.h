@@ -35,4 +35,7 @@ std::shared_ptr<const Metadata> keepMetadata(const OIIO::ImageSpec& spec);
 // What a file of this extension stores for a picture of this depth.
 OIIO::TypeDesc storedType(const std::string& extension, Depth depth);
 
+// How files of this extension are compressed.
+void setCompression(OIIO::ImageSpec& spec, const std::string& extension);
+
 }  // namespace jugendstil

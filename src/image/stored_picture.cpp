@@ -118,6 +118,18 @@ StoredPicture StoredPicture::of(const Image& image) {
   return p;
 }
 
+StoredPicture StoredPicture::upright() const {
+  StoredPicture p = of(reoriented(rows(0, height_), orientation_));
+  p.depth_ = depth_;
+  p.metadata_ = metadata_;
+  return p;
+}
+
+bool carriesOrientation(const fs::path& path, const StoredPicture& picture) {
+  const std::string ext = lowerExtension(path);
+  return ext == ".webp" ? false : ext == ".png" ? !picture.blocks().exif.empty() : true;
+}
+
 StoredPicture StoredPicture::like(int width, int height, Depth depth) {
   StoredPicture p;
   p.width_ = width;
@@ -170,16 +182,12 @@ struct StripWriter::Impl {
       : path(target), file((requireWritableName(target), target)), ext(lowerExtension(target)) {
     const bool jpeg = ext == ".jpg" || ext == ".jpeg";
     linear = ext == ".exr";
-    inChannels = like.channels();
-    outChannels = jpeg ? 3 : inChannels;
+    outChannels = jpeg ? 3 : like.channels();
     spec = OIIO::ImageSpec(like.width(), like.height(), outChannels, storedType(ext, like.depth()));
     if (like.metadata()) spec.extra_attribs = like.metadata()->attributes;
     spec.attribute("Orientation", like.orientation());
     spec.attribute("oiio:UnassociatedAlpha", 1);
-    if (jpeg) spec.attribute("Compression", "jpeg:95");
-    if (jpeg) spec.attribute("jpeg:subsampling", "4:4:4");
-    if (ext == ".webp") spec.attribute("Compression", "webp:92");
-    if (ext == ".tif" || ext == ".tiff") spec.attribute("Compression", "zip");
+    setCompression(spec, ext);
     const auto own = std::make_shared<const ProfilePair>(like.icc());
     // A grey profile says nothing about the RGB that is written; an EXR has none.
     const bool keeps =
@@ -303,7 +311,6 @@ struct StripWriter::Impl {
   AtomicFile file;
   std::string ext;
   bool linear = false;
-  int inChannels = 3;
   int outChannels = 3;
   int next = 0;
   bool finished = false;

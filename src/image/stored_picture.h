@@ -41,6 +41,9 @@ class StoredPicture {
   // above white land outside [0, 1].
   Image rows(int begin, int count) const;
 
+  // Turned as its orientation asks, in sRGB and floats; needs the memory of a whole picture.
+  StoredPicture upright() const;
+
   // Gives the pixels' memory back; rows() must not be called after.
   void release() { bytes_ = {}; }
 
@@ -60,6 +63,9 @@ class StoredPicture {
   MetadataBlocks blocks_;
   std::shared_ptr<const Metadata> metadata_;
 };
+
+// Whether a copy under this name can say how it is to be turned; where not, upright() must be written.
+bool carriesOrientation(const std::filesystem::path& path, const StoredPicture& picture);
 
 enum class ProfileChoice { keep, srgb };
 

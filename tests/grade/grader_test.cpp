@@ -100,6 +100,26 @@ TEST(GradeFile, TheOrientationOfThePhotoHoldsForItsMask) {
   EXPECT_NEAR(seen.at(10, 35, 0), 0.5F, 0.02F);
 }
 
+TEST(GradeFile, APhotoOnItsSideIsSeenUprightInEveryFormat) {
+  const TemporaryFolder folder;
+  Image lying(40, 20, 3, 0.2F);
+  for (int y = 0; y < 20; ++y) {
+    for (int x = 0; x < 20; ++x) lying.at(x, y, 0) = 0.9F;  // the left half becomes the upper one
+  }
+  writePicture(folder / "a.jpg", lying, Depth::eight);
+  std::string exif("II*\0\x08\0\0\0\x01\0\x12\x01\x03\0\x01\0\0\0\x06\0\0\0\0\0\0\0", 26);
+  putMetadataBlocks(folder / "a.jpg", {exif, "", ""});
+  GradePlan plan;
+  plan.look = Look();
+  for (const char* name : {"b.jpg", "b.png", "b.tif", "b.webp", "b.exr"}) {
+    gradeFile(folder / "a.jpg", folder / name, plan);
+    const Image seen = readPicture(folder / name).image;
+    ASSERT_EQ(seen.width, 20) << name;
+    EXPECT_GT(seen.at(10, 8, 0), 0.8F) << name;
+    EXPECT_LT(seen.at(10, 32, 0), 0.3F) << name;
+  }
+}
+
 TEST(GradeFile, StoppingWritesNothing) {
   const TemporaryFolder folder;
   writePicture(folder / "a.png", sample(30, 300), Depth::eight);
