@@ -197,6 +197,14 @@ TEST_F(Grade, DrawsTheChartAndPlansWithoutWriting) {
   EXPECT_EQ(filesIn(folder.path), before);
 }
 
+TEST_F(Grade, OnePixelAndOneColourAreGradedToo) {
+  writePicture(folder / "pixel.png", Image(1, 1, 3, 0.3F), Depth::eight);
+  good({"grade", "pixel.png", "--after", "warm.png", "-o", "a.png"});
+  good({"grade", "photo.png", "--after", "pixel.png", "-o", "b.png"});
+  good({"grade", "grey.png", "--after", "pixel.png", "--method", "distribution", "-o", "c.png"});
+  EXPECT_NEAR(readPicture(folder / "c.png").image.pixels[0], 0.3F, 0.03F);
+}
+
 TEST_F(Grade, MistakesGetOneClearLine) {
   writeContent(folder / "bad.look.toml", "look = 1\n[tone]\nexposure = \"a lot\"\n");
   writePicture(folder / "black.png", Image(10, 10), Depth::eight);
@@ -224,6 +232,10 @@ TEST_F(Grade, MistakesGetOneClearLine) {
               "line 1");
   expectError({"grade", "photo.png", "--after", "warm.png", "-o", "a.png", "--metod", "x"}, 2,
               "did you mean --method?");
+  fs::create_directory(folder / "other");
+  fs::copy_file(folder / "photo.png", folder / "other" / "photo.png");
+  expectError({"grade", "photo.png", "other/photo.png", "--after", "warm.png", "-o", "out/"}, 2,
+              "two photos are called");
   expectError({"look"}, 2, "look needs a look");
   expectError({"look", "none.look.toml"}, 1, "none.look.toml");
   expectError({"look", "bad.look.toml"}, 2, "line");
