@@ -18,6 +18,8 @@ constexpr double kRoughness = 1e-5;
 constexpr double kPull = 3e-6;
 constexpr double kMostBlack = 0.35;
 constexpr double kEndPull = 20;
+constexpr double kGrainSlope = 0.6;  // of shadows whose black is lifted by kGrainLift or more
+constexpr double kGrainLift = 0.2;
 // Dark tones differ more to the eye than their code values do; errors count by that, up to here.
 constexpr double kMostWeight = 3;
 
@@ -51,18 +53,23 @@ double sensitivity(double tone) {
   return std::min(kMostWeight, slope(tone) / slope(0.5));
 }
 
-// Shadows may be stretched more: nothing there is as smooth as a sky.
-double mostSlope(int segment) {
+// Shadows may be stretched more: nothing there is as smooth as a sky. But where blacks are lifted into sight,
+// their grain comes along, and is kept flat.
+double mostSlope(int segment, double lift) {
   const double tone = (segment + 0.5) / kSegments;
-  return kMostSlope + (kMostShadowSlope - kMostSlope) * std::clamp((0.22 - tone) / 0.12, 0.0, 1.0);
+  const double shadows =
+      kMostSlope + (kMostShadowSlope - kMostSlope) * std::clamp((0.22 - tone) / 0.12, 0.0, 1.0);
+  const double grain = std::clamp(lift / kGrainLift, 0.0, 1.0) * std::clamp((0.16 - tone) / 0.06, 0.0, 1.0);
+  return shadows + (kGrainSlope - shadows) * grain;
 }
 
 // Box-constrained least squares by coordinate descent; the problem is small and strictly convex.
-void solve(const Quadratic& q, Eigen::VectorXd& u) {
+void solve(const Quadratic& q, double lift, Eigen::VectorXd& u) {
   for (int sweep = 0; sweep < kSweeps; ++sweep) {
     for (int i = 0; i <= kSegments; ++i) {
       const double free = u[i] + (q.g[i] - q.h.row(i).dot(u)) / q.h(i, i);
-      u[i] = i == 0 ? std::clamp(free, 0.0, kMostBlack) : std::clamp(free, kLeastSlope, mostSlope(i - 1));
+      u[i] =
+          i == 0 ? std::clamp(free, 0.0, kMostBlack) : std::clamp(free, kLeastSlope, mostSlope(i - 1, lift));
     }
   }
 }
@@ -134,11 +141,13 @@ MonotoneCurve matchTone(const std::vector<float>& from, const std::vector<float>
   }
   Eigen::VectorXd u = Eigen::VectorXd::Ones(kSegments + 1);
   u[0] = 0;
-  solve(q, u);
+  solve(q, 0, u);
+  const double lift = u[0];
+  if (lift > 0) solve(q, lift, u);
   const Eigen::VectorXd end = row(1.0);
   if (end.dot(u) > 1) {
     q.add(end, 1, kEndPull);
-    solve(q, u);
+    solve(q, lift, u);
   }
   const double last = end.dot(u);
   const double shrink = last > 1 ? (1 - u[0]) / (last - u[0]) : 1;

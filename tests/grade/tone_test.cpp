@@ -70,6 +70,15 @@ TEST(MatchTone, SlopesStayBoundedAndNothingClips) {
   }
 }
 
+TEST(MatchTone, LiftedBlacksAreFlatSoThatTheirGrainStaysHidden) {
+  const MonotoneCurve curve = matchTone(gaussian(0.15, 0.08), gaussian(0.5, 0.14));
+  EXPECT_GT(curve(0), 0.15F);
+  EXPECT_LE((curve(0.08F) - curve(0.02F)) / 0.06F, 0.75F);
+  // Blacks that stay black may be stretched.
+  const MonotoneCurve stretched = matchTone(gaussian(0.15, 0.04), gaussian(0.3, 0.1));
+  EXPECT_GT((stretched(0.2F) - stretched(0.1F)) / 0.1F, 1.4F);
+}
+
 TEST(MatchTone, OneToneIsNoFailure) {
   const MonotoneCurve curve = matchTone(std::vector<float>(256, 0.5F), std::vector<float>(256, 0.3F));
   EXPECT_NEAR(curve(0.5F), 0.3F, 0.02F);
