@@ -144,7 +144,7 @@ struct Pair {
   const char* reference;
 };
 // Those of the demo's page.
-constexpr Pair kPairs[] = {{"palm_house", "amber_dusk"},
+constexpr Pair kPairs[] = {{"palm_house", "noon"},
                            {"potting_bench", "amber_dusk"},
                            {"gate", "silver_rain"},
                            {"corridor", "amber_dusk"},

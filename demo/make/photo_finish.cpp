@@ -22,7 +22,7 @@ struct Print {
 Print printOf(const std::string& name) {
   if (name == "faded") return {{1.12F, 0.94F, 0.70F}, 0.10F, 0.78F, -0.6F, 0};
   if (name == "crisp") return {{0.52F, 0.64F, 0.84F}, 0, 1, 0.2F, 0};
-  if (name == "vivid") return {{0.66F, 0.63F, 0.56F}, 0, 1, 0.0F, 0.30F};
+  if (name == "vivid") return {{2.1F, 1.92F, 1.55F}, 0, 1, -0.35F, 0.30F};
   return {};
 }
 
