@@ -218,8 +218,8 @@ TEST_F(Grade, MistakesGetOneClearLine) {
   expectError({"grade", "photo.png", "--after", "warm.png", "-o", "photo.png", "--force"}, 2,
               "would replace the photo");
   expectError({"grade", "photo.png", "--after", "warm.png", "-o", "grey.png"}, 1, "exists already");
-  expectError({"grade", "photo.png", "--after", "warm.png", "-o", "a.png", "--match", "color"}, 2,
-              "not \"color\"");
+  expectError({"grade", "photo.png", "--after", "warm.png", "-o", "a.png", "--match", "hue"}, 2,
+              "not \"hue\"");
   expectError({"grade", "photo.png", "--after", "warm.png", "-o", "a.png", "--method", "best"}, 2,
               "covariance");
   expectError({"grade", "photo.png", "--after", "warm.png", "-o", "a.png", "--amount", "300"}, 2, "0 to 200");
