@@ -116,7 +116,7 @@ ColourTable mixedResidual(const ColourTable& a, const ColourTable& b, double by)
     const auto from = at(a, rgb);
     const auto to = at(b, rgb);
     std::array<float, 3> out{};
-    for (std::size_t c = 0; c < 3; ++c) out[c] = from[c] + (to[c] - from[c]) * share;
+    for (std::size_t c = 0; c < 3; ++c) out[c] = std::clamp(from[c] + (to[c] - from[c]) * share, -1.0F, 1.0F);
     return out;
   });
 }
@@ -223,15 +223,17 @@ ColourTable lookTable(const Look& look) {
 Look mixedLook(const Look& a, const Look& b, double by) {
   Look out;
   out.name = a.name;
-  out.exposure = mix(a.exposure, b.exposure, by);
+  // Beyond a and b each number stops where a look file would refuse it.
+  out.exposure = std::clamp(mix(a.exposure, b.exposure, by), -8.0, 8.0);
   out.curve = mixedCurve(a, b, by);
   out.black = std::clamp(mix(a.black, b.black, by), 0.0, 0.9);
   out.white = std::clamp(mix(a.white, b.white, by), out.black + 0.05, 1.0);
-  out.saturation = std::max(0.0, mix(a.saturation, b.saturation, by));
+  out.saturation = std::clamp(mix(a.saturation, b.saturation, by), 0.0, 4.0);
   for (std::size_t r = 0; r < kToneRanges; ++r) {
-    for (std::size_t i = 0; i < 2; ++i) out.cast[r][i] = mix(a.cast[r][i], b.cast[r][i], by);
+    for (std::size_t i = 0; i < 2; ++i)
+      out.cast[r][i] = std::clamp(mix(a.cast[r][i], b.cast[r][i], by), -0.4, 0.4);
   }
-  for (std::size_t k = 0; k < 3; ++k) out.detail[k] = std::max(0.0, mix(a.detail[k], b.detail[k], by));
+  for (std::size_t k = 0; k < 3; ++k) out.detail[k] = std::clamp(mix(a.detail[k], b.detail[k], by), 0.0, 4.0);
   out.residual = mixedResidual(a.residual, b.residual, by);
   return out;
 }

@@ -104,6 +104,17 @@ TEST(LookFile, EveryFaultIsNamedWithItsPlace) {
   EXPECT_NE(complaint(text.substr(0, text.size() / 2)).find("line"), std::string::npos);
 }
 
+TEST(LookFile, TwiceAStrongLookCanStillBeRead) {
+  Look strong = some();
+  strong.exposure = 6;
+  strong.saturation = 3;
+  strong.detail = {3, 3, 3};
+  strong.cast[0] = {0.3, -0.3};
+  for (float& v : strong.residual.rgb) v *= 16;
+  const Look twice = partOfLook(strong, {2, 2, 2});
+  EXPECT_EQ(lookText(parseLook(lookText(twice), "a.look.toml")), lookText(twice));
+}
+
 TEST(LookFile, NumbersAreSetByName) {
   Look look = some();
   setLookNumber(look, "tone.exposure", "-1.5");
