@@ -6,6 +6,8 @@ cd "$(dirname "$0")"
 packages=(g++ cmake ninja-build pkg-config ccache clang-format
   libdnnl-dev libopenimageio-dev libopencolorio-dev libonnx-dev libprotobuf-dev protobuf-compiler liblcms2-dev libeigen3-dev
   zlib1g-dev libtomlplusplus-dev libfmt-dev nlohmann-json3-dev libboost-program-options-dev
+  libavformat-dev libavcodec-dev libavutil-dev libswscale-dev
+  libopencv-core-dev libopencv-imgproc-dev libopencv-video-dev
   libgtest-dev libgmock-dev libbenchmark-dev fonts-dejavu-core)
 
 install_missing() {
@@ -73,7 +75,7 @@ case "${1:-}" in
     build release
     (cd build/release && cpack -G DEB) ;;
   demo-pictures)
-    install_missing povray povray-includes
+    install_missing povray povray-includes ffmpeg
     build release -DJUGENDSTIL_DEMO_MAKE=ON
     mkdir -p build/scenes
     # scene, view, where the photo goes, seed of its grain, print
@@ -90,7 +92,21 @@ palm_house 1 photo_references/amber_dusk 5 faded
 palm_house 2 photo_references/silver_rain 6 crisp
 palm_house 3 photo_references/noon 7 vivid
 SCENES
-    build/release/demo/make/make_demo references demo/references ;;
+    build/release/demo/make/make_demo references demo/references
+    # The clip: four passes of each of 96 frames (about an hour), then grain, true motion, and a sound of water.
+    for i in $(seq 0 95); do
+      for pass in 0 1 2 3; do
+        quality=(-A File_Gamma=1.0 Bits_Per_Color=16)
+        [ "$pass" -ne 0 ] || quality=(+A0.25 +AM2 +R2)
+        (cd demo/make/scenes && povray -D +Ipalm_house.pov Declare=View=5 "Declare=Time=$(awk "BEGIN{print $i/95}")" \
+          "Declare=Pass=$pass" "+O../../../build/scenes/$(printf 'pass%d_%05d.png' "$pass" "$i")" +W640 +H360 +WT1 "${quality[@]}")
+      done
+    done
+    mkdir -p demo/clip
+    build/release/demo/make/make_demo clip build/scenes demo/clip
+    ffmpeg -v error -y -i demo/clip/pond.silent.mp4 -f lavfi -i "anoisesrc=color=brown:amplitude=0.25:seed=7:duration=4,highpass=f=200,tremolo=f=0.6:d=0.5" \
+      -c:v copy -c:a aac -b:a 64k -shortest -fflags +bitexact -flags +bitexact demo/clip/pond.mp4
+    rm demo/clip/pond.silent.mp4 ;;
   *)
     sed -n '2s/^# //p' "$0" >&2
     exit 2 ;;

@@ -9,6 +9,7 @@
 #include "image/picture_file.h"
 #include "measure.h"
 #include "paint/easel.h"
+#include "paint/painter.h"
 
 namespace {
 
@@ -47,8 +48,10 @@ class Stepper {
  public:
   Stepper(const Material& m, int width, int height, Precision precision,
           MeasureKind measure = MeasureKind::gram)
-      : easel_(m.chain, m.photo, m.references, canvasOf(width, height), settingsFor(precision, measure)),
+      : easel_(m.chain, measureReferences(m.chain, m.references, {width, height}, 1, measure, precision),
+               canvasOf(width, height), settingsFor(precision, measure)),
         run_(easel_, resizePhoto(m.photo, width, height)) {
+    easel_.hold(m.photo, 50);
     for (int i = 0; i < 10; ++i) once();
     times_.clear();
   }
@@ -56,7 +59,7 @@ class Stepper {
   void once() {
     const auto begin = Clock::now();
     LossTerms loss;
-    run_.step(count_, static_cast<std::uint64_t>(count_), loss);
+    run_.step(count_, 1000, static_cast<std::uint64_t>(count_), loss);
     ++count_;
     times_.push_back(since(begin));
   }

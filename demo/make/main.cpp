@@ -1,5 +1,5 @@
 // Makes the demo's pictures: make_demo references DIR | make_demo photo RENDER.png OUT.jpg SEED
-// [faded|crisp|vivid]
+// [faded|crisp|vivid] | make_demo clip RENDERS DIR
 #include <cstdio>
 #include <cstdlib>
 #include <filesystem>
@@ -21,6 +21,10 @@ int main(int count, char** words) {
       writePicture(folder / "moon_linocut.jpg", demo::cutLino(), Depth::eight);
       return 0;
     }
+    if (what == "clip" && count == 4) {
+      demo::finishClip(words[2], words[3]);
+      return 0;
+    }
     if (what == "photo" && (count == 5 || count == 6)) {
       const auto render = jugendstil::readPicture(words[2]);
       writePicture(words[3],
@@ -34,6 +38,7 @@ int main(int count, char** words) {
     return 1;
   }
   std::fprintf(stderr,
-               "usage: make_demo references DIR | make_demo photo RENDER OUT SEED [faded|crisp|vivid]\n");
+               "usage: make_demo references DIR | make_demo photo RENDER OUT SEED [faded|crisp|vivid] | "
+               "make_demo clip RENDERS DIR\n");
   return 2;
 }

@@ -15,4 +15,8 @@ jugendstil::Image cutLino();       // "Moon over the garden", linocut in two ink
 // sensor. The print is "faded", "crisp", "vivid" or plain.
 jugendstil::Image photographed(const jugendstil::Image& render, unsigned seed, const std::string& name);
 
+// The clip out of its rendered passes: DIR/pond.silent.mp4 as a camera would have taken it, and
+// DIR/pond.truth.mkv with its true motion and the boat's matte.
+void finishClip(const std::string& renders, const std::string& folder);
+
 }  // namespace demo

@@ -75,6 +75,15 @@ void ProgressDisplay::show(double done, const char* noun, std::size_t finished, 
   std::fflush(stdout);
 }
 
+void ProgressDisplay::show(double done, const std::string& text, const nlohmann::json& object, bool last) {
+  if (!due(last)) return;
+  if (style_ == ProgressStyle::bar) bar(done, text);
+  if (style_ == ProgressStyle::lines) fmt::print(stderr, "{:3.0f} %  {}\n", 100 * done, text);
+  if (style_ != ProgressStyle::json) return;
+  fmt::print("{}\n", object.dump());
+  std::fflush(stdout);
+}
+
 void ProgressDisplay::bar(double done, const std::string& rest) {
   winsize size{};
   const int columns = ioctl(STDERR_FILENO, TIOCGWINSZ, &size) == 0 && size.ws_col > 0 ? size.ws_col : 80;

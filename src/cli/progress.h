@@ -2,6 +2,7 @@
 #pragma once
 
 #include <chrono>
+#include <nlohmann/json_fwd.hpp>
 #include <string>
 
 #include "paint/painter.h"
@@ -23,6 +24,8 @@ class ProgressDisplay {
   void show(const PaintProgress& progress);
   // Of a batch: the part of all work done (0 to 1), and how many of `all` items are finished.
   void show(double done, const char* noun, std::size_t finished, std::size_t all);
+  // Of anything else: the part done, a line that says where it stands, the same for other programs.
+  void show(double done, const std::string& text, const nlohmann::json& object, bool last);
   // Clears the bar, so that other lines can follow.
   void finish();
   double seconds() const;

@@ -13,4 +13,7 @@ std::string checksum(std::string_view bytes);
 // The same of a file's content. Throws Error where it cannot be read.
 std::string fileChecksum(const std::filesystem::path& path);
 
+// The same of a file's first and last four megabytes: enough to know a large clip again. Throws Error.
+std::string fileEndsChecksum(const std::filesystem::path& path);
+
 }  // namespace jugendstil

@@ -2,6 +2,8 @@
 
 #include <fmt/format.h>
 
+#include <algorithm>
+
 #include "image/colour.h"
 #include "image/error.h"
 
@@ -17,6 +19,11 @@ Image rgbOf(const Image& image) {
     }
   }
   return rgb;
+}
+
+Image clipped(Image image) {
+  for (float& v : image.pixels) v = std::clamp(v, 0.0F, 1.0F);
+  return image;
 }
 
 Image crop(const Image& image, int x, int y, int width, int height) {

@@ -37,6 +37,9 @@ struct Image {
 // The first three channels (grey is repeated), without alpha.
 Image rgbOf(const Image& image);
 
+// All values brought into [0, 1].
+Image clipped(Image image);
+
 // The rectangle at (x, y) of the given size; it must lie inside. Throws Error otherwise.
 Image crop(const Image& image, int x, int y, int width, int height);
 

@@ -52,34 +52,41 @@ double contentWeight(double likeness, ContentKind kind) {
   return kind == ContentKind::structure ? weight : 0.2 * weight;
 }
 
-Easel::Easel(const Chain& chain, const Image& drawing, const std::vector<PaintReference>& references,
-             const LevelPlan& plan, const PaintSettings& settings)
-    : plan_(plan) {
-  const Precision precision = chosenPrecision(settings.precision);
-  // Before the level's own evaluator, so that the two never stand in memory together.
-  ReferenceTargets targets =
-      measureReferences(chain, references, plan.picture, settings.stroke, settings.measure, precision);
+Easel::Easel(const Chain& chain, const ReferenceTargets& targets, const LevelPlan& plan,
+             const PaintSettings& settings)
+    : plan_(plan), settings_(settings), contentBand_(chain.bandIndex(chain.contentBands.front())) {
   std::vector<std::size_t> bands;
   for (const BandStatistics& s : targets.bands) bands.push_back(s.band());
-  const std::size_t content = chain.bandIndex(chain.contentBands.front());
-  if (std::find(bands.begin(), bands.end(), content) == bands.end()) bands.push_back(content);
-  evaluator_ = std::make_unique<Evaluator>(chain, plan.canvas.width, plan.canvas.height, precision, bands);
+  if (std::find(bands.begin(), bands.end(), contentBand_) == bands.end()) bands.push_back(contentBand_);
+  evaluator_ = std::make_unique<Evaluator>(chain, plan.canvas.width, plan.canvas.height,
+                                           chosenPrecision(settings.precision), bands);
   ObjectiveWeights weights;
-  weights.content = contentWeight(settings.likeness, settings.content);
+  weights.content = 0;
   weights.emphasis = emphasisFor(chain, settings);
   std::vector<Objective::Style> styles;
   for (const BandStatistics& s : targets.bands) styles.push_back({s.band(), makeMeasure(s, settings.seed)});
+  objective_ =
+      std::make_unique<Objective>(*evaluator_, std::move(styles), nullptr, contentBand_,
+                                  std::make_unique<ColourTerm>(targets.colours, settings.seed), weights);
+}
+
+void Easel::hold(const Image& drawing, double likeness) {
   const Planes planes =
-      opponentOf(toCanvas(resizePhoto(drawing, plan.picture.width, plan.picture.height), plan));
+      opponentOf(toCanvas(resizePhoto(drawing, plan_.picture.width, plan_.picture.height), plan_));
   Planes rgb(planes.width, planes.height);
   opponentToRgb(planes, rgb);
   evaluator_->forward(rgb.plane[0], rgb.plane[1], rgb.plane[2]);
-  objective_ = std::make_unique<Objective>(
-      *evaluator_, std::move(styles), makeContent(settings.content, *evaluator_, content, settings.seed),
-      content, std::make_unique<ColourTerm>(targets.colours, settings.seed), weights);
+  objective_->setContent(makeContent(settings_.content, *evaluator_, contentBand_, settings_.seed),
+                         contentWeight(likeness, settings_.content));
 }
 
-LevelRun::LevelRun(Easel& easel, const Image& first)
+void Easel::holdPixels(const Image& picture, const Image& strength, double weight) {
+  objective_->setHeld({opponentOf(toCanvas(picture, plan_)), toCanvas(strength, plan_).pixels}, weight);
+}
+
+void Easel::freePixels() { objective_->setHeld({}, 0); }
+
+LevelRun::LevelRun(Easel& easel, const Image& first, float pace)
     : easel_(easel),
       pyramid_(easel.plan().canvas.width, easel.plan().canvas.height),
       picture_(opponentOf(toCanvas(first, easel.plan()))),
@@ -87,9 +94,10 @@ LevelRun::LevelRun(Easel& easel, const Image& first)
       coefficients_(pyramid_.decompose(picture_)),
       slope_(coefficients_.size()),
       good_(coefficients_),
-      adam_(coefficients_.size(), AdamSettings{}) {}
+      adam_(coefficients_.size(), AdamSettings{}),
+      pace_(pace) {}
 
-bool LevelRun::step(int step, std::uint64_t draw, LossTerms& loss) {
+bool LevelRun::step(int step, int steps, std::uint64_t draw, LossTerms& loss) {
   pyramid_.reconstruct(coefficients_, picture_);
   loss = easel_.objective().evaluate(picture_, draw, gradient_);
   const double total = loss.total();
@@ -101,7 +109,7 @@ bool LevelRun::step(int step, std::uint64_t draw, LossTerms& loss) {
   if (step % kCheckpointEvery == 0) good_ = coefficients_;
   pyramid_.pullBack(gradient_, slope_);
   adam_.beginStep();
-  const float rate = caution_ * schedule(step, easel_.plan().steps);
+  const float rate = pace_ * schedule(step, steps);
   for (const Pyramid::Range& r : pyramid_.ranges()) {
     adam_.move(coefficients_, slope_, r.begin, r.end, rate * rangeRate(r));
   }
@@ -119,7 +127,7 @@ Image LevelRun::picture() {
 void LevelRun::takeBack() {
   coefficients_ = good_;
   adam_.reset();
-  caution_ *= 0.5F;
+  pace_ *= 0.5F;
 }
 
 }  // namespace jugendstil

@@ -6,26 +6,38 @@
 #include <vector>
 
 #include "image/planes.h"
-#include "paint/painter.h"
+#include "paint/plan.h"
 #include "paint/pyramid.h"
+#include "paint/reference.h"
 #include "solver/adam.h"
+#include "style/objective.h"
 
 namespace jugendstil {
 
 // The weight of the content term for a likeness from 0 to 100.
 double contentWeight(double likeness, ContentKind kind);
 
-// The evaluator and the objective for a level's canvas. `drawing` is what the content term holds to.
+// The evaluator and the objective for a level's canvas.
 class Easel {
  public:
-  Easel(const Chain& chain, const Image& drawing, const std::vector<PaintReference>& references,
-        const LevelPlan& plan, const PaintSettings& settings);
+  Easel(const Chain& chain, const ReferenceTargets& targets, const LevelPlan& plan,
+        const PaintSettings& settings);
+
+  // The drawing that the content term keeps (of any size), and how strongly. To be called before painting,
+  // and again for each frame of a film.
+  void hold(const Image& drawing, double likeness);
+
+  // The picture that pixels are held to, and how strongly each (1 channel); both of the level's picture size.
+  void holdPixels(const Image& picture, const Image& strength, double weight);
+  void freePixels();
 
   Objective& objective() { return *objective_; }
   const LevelPlan& plan() const { return plan_; }
 
  private:
   LevelPlan plan_;
+  PaintSettings settings_;
+  std::size_t contentBand_;
   std::unique_ptr<Evaluator> evaluator_;
   std::unique_ptr<Objective> objective_;
 };
@@ -33,12 +45,14 @@ class Easel {
 // The coefficients on their way, the solver, and the last state known to be good.
 class LevelRun {
  public:
-  // `first` has the level's picture size. The easel must outlive the run.
-  LevelRun(Easel& easel, const Image& first);
+  // `first` has the level's picture size. The easel must outlive the run. `pace` scales all steps: below 1
+  // for a picture that is nearly there.
+  LevelRun(Easel& easel, const Image& first, float pace = 1);
 
-  // One step, numbered from 0; `draw` picks what is random in it. Returns whether it was good: a loss that is
-  // not a number or has run away takes the state back to a good one and halves all further steps.
-  bool step(int step, std::uint64_t draw, LossTerms& loss);
+  // One step, numbered from 0 of `steps` over which the pace falls; `draw` picks what is random in it.
+  // Returns whether it was good: a loss that is not a number or has run away takes the state back to a good
+  // one and halves all further steps.
+  bool step(int step, int steps, std::uint64_t draw, LossTerms& loss);
 
   // Whether any step was good.
   bool sound() const { return best_ < std::numeric_limits<double>::infinity(); }
@@ -58,7 +72,7 @@ class LevelRun {
   std::vector<float> good_;
   Adam adam_;
   double best_ = std::numeric_limits<double>::infinity();
-  float caution_ = 1;
+  float pace_;
 };
 
 }  // namespace jugendstil

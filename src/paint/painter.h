@@ -6,16 +6,12 @@
 
 #include "image/image.h"
 #include "network/chain.h"
+#include "paint/basis.h"
 #include "paint/plan.h"
 #include "paint/settings.h"
 #include "style/objective.h"
 
 namespace jugendstil {
-
-struct PaintReference {
-  Image image;       // RGB, display-encoded
-  double share = 1;  // relative, above 0
-};
 
 struct PaintProgress {
   int level = 0;  // from 0
@@ -47,9 +43,5 @@ struct PaintResult {
 // unknown bands in the emphasis, memory.
 PaintResult paint(const Chain& chain, const Image& photo, const std::vector<PaintReference>& references,
                   const Image* start, const PaintSettings& settings, const PaintCallbacks& callbacks);
-
-// Cuts a frame off a reference: that part of each side, or for a negative part an even-coloured border
-// found on all four sides.
-Image trimmed(const Image& reference, double part);
 
 }  // namespace jugendstil

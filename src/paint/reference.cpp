@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "image/resample.h"
+#include "style/surface.h"
 
 namespace jugendstil {
 namespace {

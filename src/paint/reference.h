@@ -5,7 +5,10 @@
 #include <vector>
 
 #include "image/planes.h"
-#include "paint/painter.h"
+#include "image/resample.h"
+#include "network/chain.h"
+#include "paint/basis.h"
+#include "style/measure.h"
 
 namespace jugendstil {
 

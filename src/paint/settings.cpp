@@ -9,6 +9,7 @@
 
 #include "image/error.h"
 #include "image/words.h"
+#include "paint/setting_values.h"
 
 namespace jugendstil {
 namespace {
@@ -23,57 +24,10 @@ std::vector<std::string> split(std::string_view text, char by) {
   }
 }
 
-double number(std::string_view name, std::string_view text, double least, double most) {
-  double value = 0;
-  const auto [end, error] = std::from_chars(text.data(), text.data() + text.size(), value);
-  if (error != std::errc() || end != text.data() + text.size() || !(value >= least && value <= most)) {
-    throw UsageError(fmt::format("{} is a number from {} to {}, not \"{}\"", name, least, most, text));
-  }
-  return value;
-}
-
-std::uint64_t whole(std::string_view name, std::string_view text, std::uint64_t least, std::uint64_t most) {
-  std::uint64_t value = 0;
-  const auto [end, error] = std::from_chars(text.data(), text.data() + text.size(), value);
-  if (error != std::errc() || end != text.data() + text.size() || value < least || value > most) {
-    throw UsageError(fmt::format("{} is a whole number from {} to {}, not \"{}\"", name, least, most, text));
-  }
-  return value;
-}
-
-int wholeOrAuto(std::string_view name, std::string_view text, std::uint64_t least, std::uint64_t most) {
-  if (text == "auto") return 0;
-  try {
-    return static_cast<int>(whole(name, text, least, most));
-  } catch (const UsageError&) {
-    throw UsageError(
-        fmt::format("{} is \"auto\" or a whole number from {} to {}, not \"{}\"", name, least, most, text));
-  }
-}
-
-template <typename T>
-T choice(std::string_view name, std::string_view text,
-         const std::vector<std::pair<std::string, T>>& options) {
-  std::vector<std::string> names;
-  for (const auto& [word, value] : options) {
-    if (word == text) return value;
-    names.push_back(word);
-  }
-  throw UsageError(fmt::format("{} is {}, not \"{}\"", name, fmt::join(names, " or "), text));
-}
-
 const std::vector<std::pair<std::string, Palette>> kPalettes{{"reference", Palette::reference},
                                                              {"photo", Palette::photo}};
 const std::vector<std::pair<std::string, PrecisionChoice>> kPrecisions{
     {"auto", PrecisionChoice::automatic}, {"full", PrecisionChoice::full}, {"half", PrecisionChoice::half}};
-
-template <typename T>
-std::string wordOf(T value, const std::vector<std::pair<std::string, T>>& options) {
-  for (const auto& [word, v] : options) {
-    if (v == value) return word;
-  }
-  return {};
-}
 
 std::vector<std::pair<std::string, double>> parseEmphasis(std::string_view text) {
   std::vector<std::pair<std::string, double>> result;
@@ -84,8 +38,8 @@ std::vector<std::pair<std::string, double>> parseEmphasis(std::string_view text)
       throw UsageError(fmt::format("emphasis is \"even\" or like fine=2,large=0.5, not \"{}\"", text));
     }
     const std::string band = part.substr(0, equals);
-    result.emplace_back(band,
-                        number("emphasis of " + band, std::string_view(part).substr(equals + 1), 0, 100));
+    result.emplace_back(
+        band, numberSetting("emphasis of " + band, std::string_view(part).substr(equals + 1), 0, 100));
   }
   return result;
 }
@@ -94,20 +48,18 @@ std::vector<int> parseSteps(std::string_view text) {
   std::vector<int> result;
   if (text == "auto") return result;
   for (const std::string& part : split(text, ','))
-    result.push_back(static_cast<int>(whole("steps", part, 1, 100000)));
+    result.push_back(static_cast<int>(wholeSetting("steps", part, 1, 100000)));
   return result;
 }
 
 double parseTrim(std::string_view text) {
   if (text == "auto") return -1;
   try {
-    return number("trim", text, 0, 0.45);
+    return numberSetting("trim", text, 0, 0.45);
   } catch (const UsageError&) {
     throw UsageError(fmt::format("trim is \"auto\" or a part of each side from 0 to 0.45, not \"{}\"", text));
   }
 }
-
-std::string autoOr(int value) { return value == 0 ? "auto" : std::to_string(value); }
 
 // One setting: how it is explained, read and written.
 struct Entry {
@@ -124,14 +76,14 @@ const std::vector<Entry>& entries() {
       {{"likeness", "0..100",
         "how strongly the photo's own drawing is held: 20 lets the brush rule, 80 keeps every contour (50)",
         true},
-       [](S& s, T t) { s.likeness = number("likeness", t, 0, 100); },
+       [](S& s, T t) { s.likeness = numberSetting("likeness", t, 0, 100); },
        [](const S& s) { return fmt::format("{}", s.likeness); }},
       {{"stroke", "FACTOR",
         "size of the reference's brush-work relative to the picture: 2 is twice as broad (1)", true},
-       [](S& s, T t) { s.stroke = number("stroke", t, 0.1, 8); },
+       [](S& s, T t) { s.stroke = numberSetting("stroke", t, 0.1, 8); },
        [](const S& s) { return fmt::format("{}", s.stroke); }},
       {{"palette", "reference|photo", "whose colours the painting has (reference)", false},
-       [](S& s, T t) { s.palette = choice("palette", t, kPalettes); },
+       [](S& s, T t) { s.palette = choiceSetting("palette", t, kPalettes); },
        [](const S& s) { return wordOf(s.palette, kPalettes); }},
       {{"measure", "gram|moments|sliced",
         "how style is measured: gram is the rounded default, moments freer, sliced calmest and slower (gram)",
@@ -165,29 +117,29 @@ const std::vector<Entry>& entries() {
          return s.steps.empty() ? std::string("auto") : fmt::format("{}", fmt::join(s.steps, ","));
        }},
       {{"levels", "N", "sizes painted one after the other, coarse to fine (auto)", false},
-       [](S& s, T t) { s.levels = wholeOrAuto("levels", t, 1, 8); },
+       [](S& s, T t) { s.levels = wholeOrAutoSetting("levels", t, 1, 8); },
        [](const S& s) { return autoOr(s.levels); }},
       {{"long-edge", "PX", "longer side of the painting (auto: the photo's own, up to 1024)", false},
-       [](S& s, T t) { s.longEdge = wholeOrAuto("long-edge", t, 16, 16384); },
+       [](S& s, T t) { s.longEdge = wholeOrAutoSetting("long-edge", t, 16, 16384); },
        [](const S& s) { return autoOr(s.longEdge); }},
       {{"trim", "PART|auto", "cuts a frame off the references: a part of each side, or found by itself (0)",
         false},
        [](S& s, T t) { s.trim = parseTrim(t); },
        [](const S& s) { return s.trim < 0 ? std::string("auto") : fmt::format("{}", s.trim); }},
       {{"opacity", "0..1", "how much of the painting lies over the photo (1)", true},
-       [](S& s, T t) { s.opacity = number("opacity", t, 0, 1); },
+       [](S& s, T t) { s.opacity = numberSetting("opacity", t, 0, 1); },
        [](const S& s) { return fmt::format("{}", s.opacity); }},
       {{"seed", "N", "another seed is another hand; the same one gives the same bytes (1)", true},
-       [](S& s, T t) { s.seed = whole("seed", t, 0, 4294967295ULL); },
+       [](S& s, T t) { s.seed = wholeSetting("seed", t, 0, 4294967295ULL); },
        [](const S& s) { return std::to_string(s.seed); }},
       {{"snapshots", "N", "keep the picture every N steps, beside the result (0: never)", true},
-       [](S& s, T t) { s.snapshots = static_cast<int>(whole("snapshots", t, 0, 100000)); },
+       [](S& s, T t) { s.snapshots = static_cast<int>(wholeSetting("snapshots", t, 0, 100000)); },
        [](const S& s) { return std::to_string(s.snapshots); }},
       {{"threads", "N", "processors used (auto: all)", false},
-       [](S& s, T t) { s.threads = wholeOrAuto("threads", t, 1, 1024); },
+       [](S& s, T t) { s.threads = wholeOrAutoSetting("threads", t, 1, 1024); },
        [](const S& s) { return autoOr(s.threads); }},
       {{"precision", "auto|full|half", "f32, bf16, or bf16 where the processor has it (auto)", false},
-       [](S& s, T t) { s.precision = choice("precision", t, kPrecisions); },
+       [](S& s, T t) { s.precision = choiceSetting("precision", t, kPrecisions); },
        [](const S& s) { return wordOf(s.precision, kPrecisions); }},
   };
   return table;
@@ -204,7 +156,6 @@ const Entry& entry(std::string_view name) {
                                near.empty() ? "" : fmt::format("; did you mean \"{}\"?", near)));
 }
 
-// Levenshtein's distance.
 }  // namespace
 
 const std::vector<SettingInfo>& paintSettingTable() {

@@ -10,11 +10,10 @@
 #include "grade/statistics.h"
 #include "image/resample.h"
 #include "report/lettering.h"
+#include "report/plot.h"
 
 namespace jugendstil {
 namespace {
-
-using Rgb = std::array<float, 3>;
 
 constexpr int kWidth = 1600;
 constexpr int kHeight = 880;
@@ -27,57 +26,6 @@ constexpr int kCaption = 17;
 constexpr int kSmall = 14;
 constexpr int kBins = 128;
 constexpr float kChromaEdge = 0.16F;  // of the plane, in Oklab
-constexpr Rgb kPlot{0.975F, 0.97F, 0.96F};
-constexpr Rgb kGrid{0.83F, 0.825F, 0.81F};
-
-struct Box {
-  int x = 0;
-  int y = 0;
-  int width = 0;
-  int height = 0;
-};
-
-void mixPixel(Image& page, int x, int y, const Rgb& colour, float part) {
-  if (x < 0 || y < 0 || x >= page.width || y >= page.height) return;
-  for (std::size_t c = 0; c < 3; ++c) {
-    float& v = page.at(x, y, static_cast<int>(c));
-    v += (colour[c] - v) * std::clamp(part, 0.0F, 1.0F);
-  }
-}
-
-void fill(Image& page, const Box& box, const Rgb& colour) {
-  for (int y = box.y; y < box.y + box.height; ++y) {
-    for (int x = box.x; x < box.x + box.width; ++x) mixPixel(page, x, y, colour, 1);
-  }
-}
-
-void grid(Image& page, const Box& box, int parts) {
-  fill(page, box, kPlot);
-  for (int i = 1; i < parts; ++i) {
-    fill(page, {box.x + box.width * i / parts, box.y, 1, box.height}, kGrid);
-    fill(page, {box.x, box.y + box.height * i / parts, box.width, 1}, kGrid);
-  }
-}
-
-// A graph of values in [0, 1] over the box's columns: as an area where filled, as a line of that thickness
-// else.
-template <typename Value>
-void graph(Image& page, const Box& box, const Rgb& colour, float strength, bool filled, const Value& value) {
-  const auto top = [&](int x) {
-    const float u = (static_cast<float>(x) + 0.5F) / static_cast<float>(box.width);
-    return static_cast<float>(box.height) * (1 - std::clamp(value(u), 0.0F, 1.0F));
-  };
-  for (int x = 0; x < box.width; ++x) {
-    const float here = top(x);
-    // A steep line is thick enough to stay joined.
-    const float reach = 1.2F + std::fabs(top(std::min(x + 1, box.width - 1)) - here) / 2;
-    for (int y = 0; y < box.height; ++y) {
-      const float at = static_cast<float>(y) + 0.5F;
-      const float part = filled ? at - here + 0.5F : reach - std::fabs(at - here) + 0.5F;
-      if (part > 0) mixPixel(page, box.x + x, box.y + y, colour, strength * std::min(part, 1.0F));
-    }
-  }
-}
 
 std::array<std::vector<float>, 3> histograms(const Image& picture) {
   std::array<std::vector<float>, 3> out;

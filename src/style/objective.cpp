@@ -1,5 +1,7 @@
 #include "style/objective.h"
 
+#include <fmt/format.h>
+
 #include <algorithm>
 #include <numeric>
 
@@ -22,6 +24,46 @@ Objective::Objective(Evaluator& evaluator, std::vector<Style> styles, std::uniqu
     throw Error("the objective needs one emphasis for each style band, not all of them 0");
   }
   for (double& e : weights_.emphasis) e /= sum;
+}
+
+namespace {
+
+double heldDistance(const Planes& picture, const Held& held, double weight, Planes& gradient) {
+  const std::size_t area = picture.area();
+  const double scale = weight / static_cast<double>(area);
+  double sum = 0;
+  for (std::size_t c = 0; c < 3; ++c) {
+    double plane = 0;
+    const float* x = picture.plane[c].data();
+    const float* h = held.opponent.plane[c].data();
+    const float* m = held.strength.data();
+    float* g = gradient.plane[c].data();
+    const auto factor = static_cast<float>(2 * scale);
+#pragma omp simd reduction(+ : plane)
+    for (std::size_t i = 0; i < area; ++i) {
+      const float d = x[i] - h[i];
+      plane += static_cast<double>(m[i] * d * d);
+      g[i] += factor * m[i] * d;
+    }
+    sum += plane;
+  }
+  return scale * sum;
+}
+
+}  // namespace
+
+void Objective::setContent(std::unique_ptr<Content> content, double weight) {
+  content_ = std::move(content);
+  weights_.content = weight;
+}
+
+void Objective::setHeld(Held held, double weight) {
+  if (weight > 0 && (held.opponent.area() != rgb_.area() || held.strength.size() != rgb_.area())) {
+    throw Error(fmt::format("the picture to hold to has {}x{} pixels, the painting {}x{}; they must agree",
+                            held.opponent.width, held.opponent.height, rgb_.width, rgb_.height));
+  }
+  held_ = std::move(held);
+  heldWeight_ = weight;
 }
 
 LossTerms Objective::evaluate(const Planes& opponent, std::uint64_t step, Planes& gradient) {
@@ -48,6 +90,7 @@ LossTerms Objective::evaluate(const Planes& opponent, std::uint64_t step, Planes
   terms.smoothness = smoothness(opponent, weights_.smoothLightness, weights_.smoothChroma, gradient);
   if (weights_.colour > 0)
     terms.colour = weights_.colour * colour_->evaluate(opponent, weights_.colour, step, gradient);
+  if (heldWeight_ > 0) terms.held = heldDistance(opponent, held_, heldWeight_, gradient);
   return terms;
 }
 

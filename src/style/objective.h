@@ -28,7 +28,15 @@ struct LossTerms {
   double colour = 0;
   double smoothness = 0;
   double range = 0;
-  double total() const { return style + content + colour + smoothness + range; }
+  double held = 0;
+  double total() const { return style + content + colour + smoothness + range + held; }
+};
+
+// A picture that the painting is held to, pixel by pixel: in film, the frame before as the motion carries it
+// (Ruder, Dosovitskiy & Brox 2016).
+struct Held {
+  Planes opponent;
+  std::vector<float> strength;  // of each pixel, 0 (free) to 1
 };
 
 class Objective {
@@ -46,6 +54,12 @@ class Objective {
   // is drawn at random; equal steps give equal values.
   LossTerms evaluate(const Planes& opponent, std::uint64_t step, Planes& gradient);
 
+  // Another drawing to keep, with its weight; the evaluator has just seen it.
+  void setContent(std::unique_ptr<Content> content, double weight);
+
+  // Adds weight times the mean over pixels of strength times squared distance. Throws Error for another size.
+  void setHeld(Held held, double weight);
+
  private:
   Evaluator& evaluator_;
   std::vector<Style> styles_;
@@ -53,6 +67,8 @@ class Objective {
   std::size_t contentBand_;
   std::unique_ptr<ColourTerm> colour_;
   ObjectiveWeights weights_;
+  Held held_;
+  double heldWeight_ = 0;
   Planes rgb_;
   Planes rgbGradient_;
 };

@@ -222,12 +222,15 @@ TEST(LevelRun, ABadStepIsTakenBack) {
   plan.steps = 100;
   Image broken = sample(64, 64);
   broken.pixels[5] = std::nanf("");
-  Easel easel(chain, sample(64, 64), reference(), plan, quick());
+  Easel easel(chain,
+              measureReferences(chain, reference(), plan.picture, 1, MeasureKind::gram, Precision::full),
+              plan, quick());
+  easel.hold(sample(64, 64), 50);
   LevelRun run(easel, sample(64, 64));
   LossTerms loss;
-  EXPECT_TRUE(run.step(0, 0, loss));
+  EXPECT_TRUE(run.step(0, 100, 0, loss));
   LevelRun bad(easel, broken);
-  EXPECT_FALSE(bad.step(0, 0, loss));
+  EXPECT_FALSE(bad.step(0, 100, 0, loss));
 }
 
 TEST(Reference, StrokeScalesTheReference) {

@@ -1,31 +1,50 @@
 // The palm house of the Palmarium Ostermoor across the lily pond. Declare=View=N chooses the hour and the place:
-// 0 late afternoon, 1 amber dusk, 2 silver rain, 3 noon, 4 the lilies from above on a bright grey day.
+// 0 late afternoon, 1 amber dusk, 2 silver rain, 3 noon, 4 the lilies from above on a bright grey day, 5 the clip:
+// Declare=Time=0..1 is the moment, Declare=Pass=0 the picture, 1 and 2 the same in black and in white fog (their
+// difference gives each pixel's distance), 3 as 2 without what moves by itself.
 #version 3.7;
 #ifndef (View) #declare View = 0; #end
+#ifndef (Time) #declare Time = 0; #end
+#ifndef (Pass) #declare Pass = 0; #end
 #include "plants.inc"
 global_settings {
   assumed_gamma 1.0
-  max_trace_level 9
+  // In the passes that measure distance only the first surface counts.
+  max_trace_level #if (Pass > 0) 1 #else 9 #end
+  // Radiosity flickers from frame to frame; the clip does with a plain fill.
+  #if (View = 5) ambient_light rgb <2.6, 2.9, 3.3> #else
   radiosity { pretrace_start 0.08 pretrace_end 0.02 count 60 nearest_count 6 error_bound 0.9 recursion_limit 1 brightness 0.9 }
+  #end
 }
-#declare Eye = array[5] { <-3.2, 2.3, -15>, <7.5, 1.9, -6>, <-9.5, 2.6, 4>, <3.0, 2.6, -4>, <0.5, 2.2, -10.5> }
-#declare Aim = array[5] { <0.6, 3.9, 20>, <-1.5, 3.6, 26>, <5, 3.2, 24>, <-1.2, 4.3, 24>, <0.9, 0, -4.0> }
+// The clip's camera glides along its own right-hand side, so that all that stands still moves along the rows.
+#declare ClipAim = vnormalize(<0.05, 0.012, 1>);
+#declare ClipEye = <-3.4, 1.75, -13> + vnormalize(vcross(y, ClipAim))*2.3*Time;
+#declare Eye = array[6] { <-3.2, 2.3, -15>, <7.5, 1.9, -6>, <-9.5, 2.6, 4>, <3.0, 2.6, -4>, <0.5, 2.2, -10.5>, ClipEye }
+#declare Aim = array[6] { <0.6, 3.9, 20>, <-1.5, 3.6, 26>, <5, 3.2, 24>, <-1.2, 4.3, 24>, <0.9, 0, -4.0>, ClipEye + ClipAim }
 camera {
   location Eye[View] look_at Aim[View] right x*image_width/image_height angle 52
 }
 #declare R = seed(41);
 
+// In the clip a boat crosses and a fish rises: where they are, how far the fish is out, how old its ring is.
+#declare BoatAt = <-6.4 + 6.4*Time, 0, -3.7>;
+#declare FishX = -0.7;
+#declare FishZ = -5.2;
+#declare FishAt = <FishX, 0, FishZ>;
+#declare Rise = max(0, 1 - pow((Time - 0.5)/0.17, 2));
+#declare Ring = max(0, min(1, (Time - 0.42)/0.55));
+
 // Sun: where it stands, its colour, how soft. Sky: horizon, low, middle and top. Clouds: how much of the sky.
-#declare SunAt = array[5] { <-140, 95, -60>, <-150, 26, 70>, <40, 120, -30>, <70, 170, -60>, <-60, 130, -40> }
-#declare SunColour = array[5] { <1.55, 1.32, 1.0>*1.5, <1.75, 0.86, 0.30>*1.9, <0.72, 0.80, 0.90>*0.75, <1.45, 1.38, 1.22>*1.95, <1.05, 1.06, 1.10>*0.95 }
-#declare SunSize = array[5] { 9, 9, 110, 6, 90 }
-#declare Sky0 = array[5] { <0.88, 0.80, 0.68>, <1.00, 0.56, 0.22>, <0.62, 0.66, 0.70>, <0.70, 0.82, 0.92>, <0.84, 0.85, 0.86> }
-#declare Sky1 = array[5] { <0.72, 0.78, 0.82>, <0.92, 0.50, 0.26>, <0.50, 0.55, 0.60>, <0.44, 0.66, 0.90>, <0.76, 0.78, 0.80> }
-#declare Sky2 = array[5] { <0.30, 0.48, 0.72>, <0.56, 0.40, 0.40>, <0.38, 0.43, 0.49>, <0.14, 0.36, 0.76>, <0.62, 0.66, 0.70> }
-#declare Sky3 = array[5] { <0.14, 0.28, 0.55>, <0.26, 0.25, 0.38>, <0.27, 0.32, 0.38>, <0.06, 0.20, 0.58>, <0.48, 0.53, 0.58> }
-#declare Cloud = array[5] { <1, 0.98, 0.95>, <1.0, 0.66, 0.40>, <0.72, 0.75, 0.78>, <1, 1, 1>, <0.92, 0.93, 0.94> }
-#declare Cover = array[5] { 0.6, 0.6, 1.0, 0.42, 0.9 }
-light_source { SunAt[View] rgb SunColour[View] area_light x*SunSize[View], z*SunSize[View], 3, 3 adaptive 1 jitter circular orient }
+#declare SunAt = array[6] { <-140, 95, -60>, <-150, 26, 70>, <40, 120, -30>, <70, 170, -60>, <-60, 130, -40>, <-140, 95, -60> }
+#declare SunColour = array[6] { <1.55, 1.32, 1.0>*1.5, <1.75, 0.86, 0.30>*1.9, <0.72, 0.80, 0.90>*0.75, <1.45, 1.38, 1.22>*1.95, <1.05, 1.06, 1.10>*0.95, <1.55, 1.32, 1.0>*1.5 }
+#declare SunSize = array[6] { 9, 9, 110, 6, 90, 9 }
+#declare Sky0 = array[6] { <0.88, 0.80, 0.68>, <1.00, 0.56, 0.22>, <0.62, 0.66, 0.70>, <0.70, 0.82, 0.92>, <0.84, 0.85, 0.86>, <0.88, 0.80, 0.68> }
+#declare Sky1 = array[6] { <0.72, 0.78, 0.82>, <0.92, 0.50, 0.26>, <0.50, 0.55, 0.60>, <0.44, 0.66, 0.90>, <0.76, 0.78, 0.80>, <0.72, 0.78, 0.82> }
+#declare Sky2 = array[6] { <0.30, 0.48, 0.72>, <0.56, 0.40, 0.40>, <0.38, 0.43, 0.49>, <0.14, 0.36, 0.76>, <0.62, 0.66, 0.70>, <0.30, 0.48, 0.72> }
+#declare Sky3 = array[6] { <0.14, 0.28, 0.55>, <0.26, 0.25, 0.38>, <0.27, 0.32, 0.38>, <0.06, 0.20, 0.58>, <0.48, 0.53, 0.58>, <0.14, 0.28, 0.55> }
+#declare Cloud = array[6] { <1, 0.98, 0.95>, <1.0, 0.66, 0.40>, <0.72, 0.75, 0.78>, <1, 1, 1>, <0.92, 0.93, 0.94>, <1, 0.98, 0.95> }
+#declare Cover = array[6] { 0.6, 0.6, 1.0, 0.42, 0.9, 0.6 }
+#if (Pass = 0) light_source { SunAt[View] rgb SunColour[View] area_light x*SunSize[View], z*SunSize[View], 3, 3 adaptive 1 jitter circular orient } #end
 sky_sphere {
   pigment { gradient y color_map { [0 rgb Sky0[View]] [0.12 rgb Sky1[View]] [0.45 rgb Sky2[View]] [1 rgb Sky3[View]] } }
   pigment { wrinkles turbulence 0.55 octaves 7 lambda 2.3 scale <0.9, 0.20, 0.9> translate <2.3, 0.1, 0>
@@ -35,13 +54,19 @@ sky_sphere {
 #if (View = 2) fog { fog_type 2 distance 110 fog_offset 4 fog_alt 5 rgb <0.48, 0.53, 0.58> } #end
 #if (View = 1) fog { fog_type 2 distance 120 fog_offset 1 fog_alt 2.5 rgb <0.86, 0.48, 0.22> } #end
 
+#if (Pass = 1) fog { fog_type 1 distance 20 rgb 0 } #end
+#if (Pass > 1) fog { fog_type 1 distance 20 rgb 1 } #end
+
 // --- water -----------------------------------------------------------------
 plane { y, 0
   pigment { rgb <0.018, 0.030, 0.024> }
   normal { average normal_map {
-      [1.0 bumps 0.045 scale <0.9, 1, 0.28> turbulence 0.4]
+      [1.0 bumps 0.045 scale <0.9, 1, 0.28> turbulence 0.4 translate <0.3*Time, 1.6*Time, 0>]
       #if (View = 2) [1.2 bumps 0.10 scale 0.09] #end
-      [0.7 wrinkles 0.03 scale <3.4, 1, 1.2>] } }
+      [0.7 wrinkles 0.03 scale <3.4, 1, 1.2>]
+      #if (View = 5 & Ring > 0)
+        [1.6 function { exp(-pow((sqrt(pow(x - FishX, 2) + pow(z - FishZ, 2)) - 1.9*Ring)/0.35, 2))*sin(17*sqrt(pow(x - FishX, 2) + pow(z - FishZ, 2)) - 40*Ring) } 0.10*(1 - Ring)]
+      #end } }
   finish { diffuse 0.5 specular 0.5 roughness 0.004 reflection { 0.05, 0.92 fresnel on } conserve_energy }
   interior { ior 1.33 } hollow }
 
@@ -183,7 +208,10 @@ Tree(<19.5, 0, 23>, 9, 13, <0.14, 0.24, 0.06>) Tree(<16, 0, 20>, 4.5, 6, <0.40, 
 #for (G, 0, 8)
   #for (I, 1, Groups[G][3]*2)
     #local A = 2*pi*rand(R); #local D = sqrt(rand(R))*Groups[G][2];
-    Pad(<Groups[G][0] + cos(A)*D*1.5, 0.002*I, Groups[G][1] + sin(A)*D>, 0.24 + 0.32*rand(R), <0.14 + 0.14*rand(R), 0.30 + 0.12*rand(R), 0.07>)
+    #local P = <Groups[G][0] + cos(A)*D*1.5, 0.002*I, Groups[G][1] + sin(A)*D>;
+    // The boat and the fish have open water.
+    #if (View = 5 & P.x < 1.6 & (abs(P.z - BoatAt.z) < 0.85 | vlength(P - FishAt) < 1.0)) #local P = P - y*2; #end
+    Pad(P, 0.24 + 0.32*rand(R), <0.14 + 0.14*rand(R), 0.30 + 0.12*rand(R), 0.07>)
   #end
   #for (I, 1, 3)
     #local A = 2*pi*rand(R); #local D = sqrt(rand(R))*Groups[G][2]*0.8;
@@ -196,3 +224,28 @@ object { Reeds rotate y*90 translate <-9.2, -0.1, -6.4> pigment { rgb <0.26, 0.3
 object { Reeds scale 0.8 rotate y*180 translate <4.9, -0.1, -8.8> pigment { rgb <0.20, 0.29, 0.07> } }
 object { Reeds rotate y*30 translate <14, -0.1, 13.6> pigment { rgb <0.24, 0.31, 0.09> } }
 object { Reeds rotate y*130 translate <-13, -0.1, 13.8> pigment { rgb <0.24, 0.31, 0.09> } }
+
+#if (View = 5 & Pass < 3)
+  // --- the paper boat: hull of four sheets, the folded sail between them -------
+  mesh {
+    #macro Sheet(A, B, C) triangle { A, B, C } #end
+    #local Bow = <0.95, 0.42, 0>; #local Stern = <-0.95, 0.42, 0>;
+    #local KeelA = <0.45, -0.03, 0>; #local KeelB = <-0.45, -0.03, 0>;
+    #local Near = <0, 0.30, -0.36>; #local Far = <0, 0.30, 0.36>; #local Mast = <0, 0.92, 0>;
+    Sheet(Bow, Near, KeelA) Sheet(KeelA, Near, KeelB) Sheet(KeelB, Near, Stern)
+    Sheet(Bow, Far, KeelA) Sheet(KeelA, Far, KeelB) Sheet(KeelB, Far, Stern)
+    Sheet(Mast, <0.52, 0.12, -0.05>, <-0.52, 0.12, -0.05>) Sheet(Mast, <0.52, 0.12, 0.05>, <-0.52, 0.12, 0.05>)
+    texture {
+      pigment { wrinkles scale 0.3 color_map { [0 rgb <0.88, 0.13, 0.07>] [0.8 rgb <0.95, 0.20, 0.10>] [1 rgb <0.70, 0.10, 0.06>] } }
+      normal { wrinkles 0.35 scale 0.25 } finish { diffuse 0.9 } }
+    scale 0.86 rotate y*-14 translate BoatAt }
+  #if (Rise > 0)
+    union {
+      sphere { 0, 1 scale <0.34, 0.13, 0.11> }
+      cone { <-0.27, 0, 0>, 0.06, <-0.52, 0.08, 0.03>, 0.01 }
+      triangle { <-0.10, 0.10, 0>, <0.14, 0.11, 0>, <-0.05, 0.20, 0> }
+      pigment { bozo scale 0.16 color_map { [0.56 rgb <0.95, 0.34, 0.04>] [0.66 rgb <0.96, 0.88, 0.78>] } }
+      finish { diffuse 0.8 specular 0.6 roughness 0.02 }
+      rotate z*(14 - 28*(Time - 0.33)/0.34) rotate y*25 translate FishAt + <0.5*(Time - 0.5), -0.17 + 0.16*Rise, 0> }
+  #end
+#end

@@ -1,0 +1,42 @@
+#include "cli/film_display.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <nlohmann/json.hpp>
+
+namespace jugendstil::cli {
+
+void FilmDisplay::show(const FilmProgress& p) {
+  if (p.stage != stage_) {
+    stage_ = p.stage;
+    stageBegan_ = seconds();
+    firstFrame_ = p.frame;
+  }
+  const double part = p.steps > 0 ? static_cast<double>(p.step) / p.steps : 0;
+  const double made = static_cast<double>(p.frame - firstFrame_) + part;
+  const double spent = seconds() - stageBegan_;
+  // Frames left at the pace of this run; a shot's first frame takes longer than the others.
+  const double remaining = made > 0.05 ? spent / made * (static_cast<double>(p.frames - p.frame) - part) : -1;
+  const double anHour = made > 0.05 && spent > 0 ? made / spent * 3600 : 0;
+  const double done =
+      p.frames > 0 ? std::min(1.0, (static_cast<double>(p.frame) + part) / static_cast<double>(p.frames)) : 0;
+  const bool last = p.frame >= p.frames;
+  nlohmann::json object;
+  if (bar_.style() == ProgressStyle::json) {
+    object = {
+        {"event", "frame"},       {"stage", p.stage},         {"frame", p.frame},     {"frames", p.frames},
+        {"step", p.step},         {"steps", p.steps},         {"done", done},         {"elapsed", seconds()},
+        {"remaining", remaining}, {"frames_an_hour", anHour}, {"retried", p.retried}, {"kept", p.kept}};
+  }
+  std::string text = fmt::format("{}  frame {}/{}", p.stage, std::min(p.frame + 1, p.frames), p.frames);
+  if (p.steps > 0) text += fmt::format("  step {}/{}", p.step, p.steps);
+  if (anHour > 0) text += fmt::format("  {:.0f} frames/h", anHour);
+  text += fmt::format("  {} gone", duration(seconds()));
+  if (remaining >= 0) text += fmt::format(", {} to go", duration(remaining));
+  if (p.retried > 0) text += fmt::format("  {} tried again", p.retried);
+  if (p.kept > 0) text += fmt::format("  ({} kept)", p.kept);
+  bar_.show(done, text, object, last);
+}
+
+}  // namespace jugendstil::cli

@@ -1,0 +1,363 @@
+#include "cli/film_job.h"
+
+#include <fmt/format.h>
+#include <unistd.h>
+
+#include <algorithm>
+#include <cmath>
+#include <nlohmann/json.hpp>
+
+#include "cli/film_display.h"
+#include "cli/interrupt.h"
+#include "film/clip_writer.h"
+#include "film/spool.h"
+#include "film/steady_painter.h"
+#include "grade/grade_file.h"
+#include "image/atomic_file.h"
+#include "image/checksum.h"
+#include "image/error.h"
+#include "image/parallel.h"
+#include "image/picture_file.h"
+#include "paint/estimate.h"
+#include "report/steadiness_chart.h"
+
+namespace jugendstil::cli {
+namespace {
+
+namespace fs = std::filesystem;
+
+constexpr int kProofFrames = 8;
+constexpr double kProofScale = 0.5;
+
+// Large clips are known by their size and both ends: reading all of one would take longer than its first
+// frames.
+std::string fingerprint(const std::string& name) {
+  if (isFramePattern(name)) return name;
+  std::error_code code;
+  const auto size = fs::file_size(name, code);
+  return fmt::format("{} bytes {}", size, fileEndsChecksum(name));
+}
+
+Image maskPicture(const fs::path& path) {
+  const Image image = readPicture(path).image;
+  Image mask(image.width, image.height, 1);
+  const auto step = static_cast<std::size_t>(image.channels);
+  for (std::size_t i = 0; i < mask.area(); ++i) mask.pixels[i] = image.pixels[i * step];
+  return mask;
+}
+
+// All that the frames depend on, as text.
+std::string makingOf(const FilmJob& job, const std::string& clip) {
+  std::string text = fmt::format("jugendstil {}\nclip {} {}\noutput {}\n", JUGENDSTIL_VERSION, job.clip,
+                                 fingerprint(clip), fs::path(job.output).filename().string());
+  if (job.grade) {
+    text += "grade\n";
+  } else {
+    text += fmt::format("network {}\n", fileChecksum(job.network));
+    for (const SettingInfo& info : paintSettingTable())
+      text += fmt::format("{} = {}\n", info.name, paintSettingText(job.paint, info.name));
+  }
+  for (const SettingInfo& info : filmSettingTable())
+    text += fmt::format("{} = {}\n", info.name, filmSettingText(job.film, info.name));
+  for (const ReferenceWord& r : job.references)
+    text += fmt::format("after {} @{}\n", fileChecksum(r.path), r.share);
+  if (!job.look.empty()) text += fmt::format("look {}\n", fileChecksum(job.look));
+  for (const FrameWord& key : job.keys) text += fmt::format("key {} {}\n", key.frame, fileChecksum(key.path));
+  for (const FrameWord& mask : job.masks)
+    text += fmt::format("mask {} {} {}\n", job.maskInside, mask.frame, fileChecksum(mask.path));
+  if (!job.maskClip.empty()) text += fmt::format("mask {} {}\n", job.maskInside, fingerprint(job.maskClip));
+  return text;
+}
+
+struct Inputs {
+  Chain chain;
+  FilmPlan plan;
+};
+
+void readInputs(const FilmJob& job, const std::string& clip, Inputs& inputs) {
+  FilmPlan& plan = inputs.plan;
+  plan.clip = clip;
+  plan.output = job.output;
+  plan.paint = job.paint;
+  plan.film = job.film;
+  plan.grade = job.grade;
+  plan.making = makingOf(job, clip);
+  plan.anew = job.force;
+  if (job.grade) {
+    if (!job.look.empty()) plan.look = readLook(job.look);
+    for (const ReferenceWord& r : job.references)
+      plan.gradeReferences.push_back({fileStatistics(r.path), r.share});
+  } else {
+    inputs.chain = readOnnx(job.network);
+    plan.chain = &inputs.chain;
+    for (const ReferenceWord& r : job.references)
+      plan.references.push_back({rgbOf(readPicture(r.path).image), r.share});
+    for (const FrameWord& key : job.keys)
+      plan.keys.push_back({key.frame, rgbOf(readPicture(key.path).image)});
+  }
+  if (!job.masks.empty() || !job.maskClip.empty()) {
+    FilmMask mask;
+    mask.inside = job.maskInside;
+    mask.clip = job.maskClip;
+    for (const FrameWord& word : job.masks) mask.frames.push_back({word.frame, maskPicture(word.path)});
+    plan.mask = std::move(mask);
+  }
+}
+
+std::string planLine(const FilmJob& job, const FilmOutline& outline) {
+  std::string after;
+  for (const ReferenceWord& r : job.references) {
+    after += (after.empty() ? "" : " and ") + r.path.filename().string();
+    if (job.references.size() > 1) after += fmt::format(" @{}", r.share);
+  }
+  if (after.empty()) after = job.look.empty() ? "its keyframes" : job.look.filename().string();
+  return fmt::format("{} {} ({}x{}, {} frames, {:.3g} a second) after {}: {} frame{} at {}x{}{}",
+                     job.grade ? "grading" : "painting",
+                     job.clip == "-" ? "the pipe" : fs::path(job.clip).filename().string(),
+                     outline.clip.width, outline.clip.height, outline.clip.times.size(),
+                     outline.clip.rate.value(), after, outline.frames, outline.frames == 1 ? "" : "s",
+                     outline.size.width, outline.size.height,
+                     outline.clip.sound.empty() || !job.film.sound ? "" : ", sound " + outline.clip.sound);
+}
+
+// Seconds that the frames will take, from a short trial of a few steps.
+double estimateFilm(const Inputs& inputs, const FilmOutline& outline) {
+  if (inputs.plan.grade) {
+    // Colour, local contrast, flow, encoding: measured at about four million pixels a second on two threads.
+    return static_cast<double>(outline.frames) * outline.size.width * outline.size.height / 4e6;
+  }
+  std::vector<PaintReference> references = inputs.plan.references;
+  for (const KeyFrame& key : inputs.plan.keys) {
+    if (inputs.plan.references.empty()) references.push_back({key.picture, 1});
+  }
+  Image grey(outline.size.width, outline.size.height, 3, 0.5F);
+  PaintSettings settings = inputs.plan.paint;
+  settings.longEdge = std::max(outline.size.width, outline.size.height);
+  const double first = estimateSeconds(inputs.chain, grey, references, settings);
+  const LevelPlan& last = outline.paint.levels.back();
+  const double ledPart = last.work() / last.steps * outline.frameSteps / outline.paint.work();
+  const double passes = inputs.plan.film.passes;
+  // Motion, reading and writing come on top.
+  const double around =
+      static_cast<double>(outline.frames) * outline.size.width * outline.size.height / 2.5e6;
+  return first * (1 + ledPart * static_cast<double>(outline.frames - 1) * passes) + around;
+}
+
+void printPlan(const FilmJob& job, const Inputs& inputs, const FilmOutline& outline) {
+  fmt::print("{}\n", planLine(job, outline));
+  if (!job.grade) {
+    for (const SettingInfo& info : paintSettingTable()) {
+      if (info.name != "start" && info.name != "snapshots")
+        fmt::print("  {} = {}\n", info.name, paintSettingText(job.paint, info.name));
+    }
+  }
+  for (const SettingInfo& info : filmSettingTable())
+    fmt::print("  {} = {}\n", info.name, filmSettingText(job.film, info.name));
+  fmt::print("memory: about {} MB\n", outline.memory >> 20);
+  const double pixels = static_cast<double>(outline.frames) * outline.size.width * outline.size.height;
+  fmt::print("disk while working: about {:.0f} MB in {}\n",
+             pixels * (outline.clip.bits <= 8 ? 2.2 : 5.0) / 1e6, workFolderFor(job.output).string());
+  fmt::print("time: about {}\n", duration(estimateFilm(inputs, outline)));
+  fmt::print("would write {}\n", job.output == "-" ? "YUV4MPEG2 to standard output" : job.output);
+}
+
+std::int64_t bytesOf(const std::string& output) {
+  std::error_code code;
+  if (isFramePattern(output) || output == "-") return 0;
+  return static_cast<std::int64_t>(fs::file_size(output, code));
+}
+
+std::string listOf(const std::vector<std::int64_t>& numbers) {
+  std::string text;
+  for (std::size_t i = 0; i < numbers.size() && i < 12; ++i)
+    text += fmt::format("{}{}", i == 0 ? "" : ", ", numbers[i]);
+  if (numbers.size() > 12) text += ", ...";
+  return text;
+}
+
+// What went otherwise than it should have, and how steady the film is.
+void tellFigures(const FilmJob& job, const FilmResult& result) {
+  std::vector<std::int64_t> retried;
+  std::vector<std::int64_t> filled;
+  double lowest = 1;
+  std::int64_t lowestFrame = 0;
+  for (const FrameFigures& f : result.frames) {
+    if (f.tries > 1 && !f.filled) retried.push_back(f.source);
+    if (f.filled) filled.push_back(f.source);
+    if (f.maskConfidence < lowest) {
+      lowest = f.maskConfidence;
+      lowestFrame = f.source;
+    }
+  }
+  if (!retried.empty())
+    fmt::print(stderr, "tried again: frame{} {}\n", retried.size() == 1 ? "" : "s", listOf(retried));
+  if (!filled.empty()) {
+    fmt::print(stderr, "note: frame{} {} could not be made and {} filled in from {} neighbours\n",
+               filled.size() == 1 ? "" : "s", listOf(filled), filled.size() == 1 ? "was" : "were",
+               filled.size() == 1 ? "its" : "their");
+  }
+  if (!job.masks.empty()) {
+    fmt::print(stderr, "mask followed; confidence {:.0f} % at its lowest, frame {}{}\n", 100 * lowest,
+               lowestFrame,
+               lowest < 0.6 ? fmt::format("; look there, and give a mask for it: --{} {}=MASK",
+                                          job.maskInside ? "inside" : "outside", lowestFrame)
+                            : "");
+  }
+  if (result.sourceError > 0) {
+    fmt::print(stderr, "steadiness: warping error {:.2e}, the clip's own {:.2e}, ratio {:.2f}\n",
+               result.error, result.sourceError, result.error / result.sourceError);
+  }
+}
+
+void writeChart(const FilmJob& job, const FilmResult& result) {
+  SteadinessChart chart;
+  chart.title =
+      fmt::format("{} {}", fs::path(job.output).filename().string(), job.grade ? "(graded)" : "(painted)");
+  chart.series.push_back({"the clip's own", {}});
+  chart.series.push_back({"result", {}});
+  for (const FrameFigures& f : result.frames) {
+    chart.frames.push_back(f.source);
+    chart.series[0].errors.push_back(f.trusted > 0 ? f.sourceError : std::nan(""));
+    chart.series[1].errors.push_back(f.trusted > 0 ? f.error : std::nan(""));
+    if (f.shotBegins && &f != &result.frames.front()) chart.cuts.push_back(f.source);
+    if (f.tries != 1 || f.filled) chart.retries.push_back(f.source);
+  }
+  writePicture(job.chart, steadinessChart(chart), Depth::eight);
+}
+
+void requireFreeOutput(const FilmJob& job) {
+  if (job.output == "-") return;
+  if (!isFramePattern(job.output)) {
+    requireFree(job.output, job.force);
+    return;
+  }
+  const auto percent = job.output.find('%');
+  const fs::path start(job.output.substr(0, percent));
+  const fs::path folder = start.has_parent_path() ? start.parent_path() : fs::path(".");
+  std::error_code code;
+  for (const auto& entry : fs::directory_iterator(folder, code)) {
+    const std::string name = entry.path().filename().string();
+    if (entry.is_regular_file() && name.starts_with(start.filename().string()) &&
+        name.ends_with(fs::path(job.output).extension().string()) &&
+        name.find_first_of("0123456789", start.filename().string().size()) ==
+            start.filename().string().size()) {
+      requireFree(entry.path(), job.force);
+    }
+  }
+}
+
+// A smaller, shorter film that shows what the whole would be.
+FilmJob proofOf(const FilmJob& job, const FilmOutline& whole) {
+  FilmJob proof = job;
+  if (proof.film.frames == 0 || proof.film.frames > kProofFrames) proof.film.frames = kProofFrames;
+  if (!job.grade) {
+    const int edge = std::max(whole.size.width, whole.size.height);
+    proof.paint.longEdge = std::max(std::min(edge, 256), static_cast<int>(edge * kProofScale));
+  }
+  return proof;
+}
+
+void tellProof(const FilmOutline& whole, const FilmResult& proof, std::int64_t bytes, double seconds) {
+  const double pixelsWhole = static_cast<double>(whole.size.width) * whole.size.height;
+  const double scale = pixelsWhole / (static_cast<double>(proof.width) * proof.height);
+  const auto frames = static_cast<double>(proof.frames.size());
+  fmt::print(stderr, "the whole: {} frames at {}x{}, about {}", whole.frames, whole.size.width,
+             whole.size.height, duration(seconds));
+  if (bytes > 0) {
+    fmt::print(stderr, ", about {:.1f} MB",
+               static_cast<double>(bytes) * scale * static_cast<double>(whole.frames) / frames / 1e6);
+  }
+  fmt::print(stderr, "\n");
+}
+
+void tellResult(const FilmJob& job, const FilmResult& result, double seconds) {
+  if (job.progress == ProgressStyle::json) {
+    const nlohmann::json object{
+        {"event", result.finished ? "done" : "stopped"},
+        {"file", job.output},
+        {"width", result.width},
+        {"height", result.height},
+        {"frames", result.finished ? static_cast<std::int64_t>(result.frames.size()) : result.done},
+        {"seconds", seconds},
+        {"warping_error", result.error},
+        {"source_warping_error", result.sourceError}};
+    fmt::print(job.output == "-" ? stderr : stdout, "{}\n", object.dump());
+    return;
+  }
+  std::FILE* to = job.output == "-" ? stderr : stdout;
+  if (!result.finished) {
+    fmt::print(to, "{}: stopped after {} frame{}, kept in {}; the same command goes on from there\n",
+               job.output, result.done, result.done == 1 ? "" : "s", workFolderFor(job.output).string());
+    return;
+  }
+  if (job.output == "-" && job.quiet) return;
+  fmt::print(to, "{}: {}x{}, {} frame{}, {} in {}\n", job.output, result.width, result.height,
+             result.frames.size(), result.frames.size() == 1 ? "" : "s", job.grade ? "graded" : "painted",
+             duration(seconds));
+}
+
+}  // namespace
+
+int runFilmJob(FilmJob job) {
+  codecForName(job.output);
+  if (!job.dryRun) {
+    requireFreeOutput(job);
+    if (!job.chart.empty()) requireFree(job.chart, job.force);
+  }
+  if (!job.chart.empty()) requireWritableName(job.chart);
+  setThreads(job.paint.threads);
+  const SpooledClip spooled(job.clip, workFolderFor(job.output));
+  if (job.film.sound && job.clip != "-" && job.output != "-" && !isFramePattern(job.output))
+    requireSoundFits(job.output, job.clip);
+  Inputs inputs;
+  readInputs(job, spooled.name(), inputs);
+  const FilmOutline whole = outlineFilm(inputs.plan);
+  if (job.dryRun) {
+    printPlan(job, inputs, whole);
+    return 0;
+  }
+  double wholeSeconds = 0;
+  if (job.proof) {
+    wholeSeconds = estimateFilm(inputs, whole);
+    job = proofOf(job, whole);
+    inputs = {};
+    readInputs(job, spooled.name(), inputs);
+  }
+  if (job.output != "-")
+    const AtomicFile probe(isFramePattern(job.output) ? frameName(job.output, 0) : job.output);
+  if (job.progress == ProgressStyle::bar || job.progress == ProgressStyle::lines) {
+    fmt::print(stderr, "{}\n", planLine(job, outlineFilm(inputs.plan)));
+    if (whole.clip.endsEarly)
+      fmt::print(stderr, "note: {} breaks off: {:.1f} s were announced, {} frames are there\n", job.clip,
+                 whole.clip.seconds, whole.clip.times.size());
+  }
+  const InterruptWatch interrupt;
+  FilmDisplay display(job.progress, job.grade);
+  FilmCallbacks callbacks;
+  callbacks.progress = [&](const FilmProgress& p) {
+    display.show(p);
+    return !interrupt.wanted();
+  };
+  FilmResult result;
+  try {
+    result = makeFilm(inputs.plan, callbacks);
+  } catch (const UsageError&) {
+    display.finish();
+    throw;
+  } catch (const Error& e) {
+    display.finish();
+    std::error_code code;
+    const fs::path work = workFolderFor(job.output);
+    if (!fs::exists(work / "journal.jsonl", code)) throw;
+    throw Error(fmt::format("{}; finished frames are kept in {}, the same command goes on from there",
+                            e.what(), work.string()));
+  }
+  display.finish();
+  if (result.finished && !job.chart.empty()) writeChart(job, result);
+  if (result.finished && !job.quiet) tellFigures(job, result);
+  if (result.finished && job.proof && !job.quiet) tellProof(whole, result, bytesOf(job.output), wholeSeconds);
+  tellResult(job, result, display.seconds());
+  return result.finished ? 0 : 130;
+}
+
+}  // namespace jugendstil::cli

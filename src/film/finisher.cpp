@@ -1,0 +1,160 @@
+#include "film/finisher.h"
+
+#include <algorithm>
+#include <cmath>
+
+#include "film/clip_writer.h"
+#include "film/frame_maker.h"
+#include "image/colour.h"
+#include "image/parallel.h"
+#include "motion/cut.h"
+#include "motion/steadiness.h"
+#include "motion/trust.h"
+
+namespace jugendstil {
+namespace {
+
+// In linear light, each pixel by its own part.
+Image laidOver(const Image& below, const Image& above, const Image& part) {
+  Image out = below;
+  parallelFor(out.height, [&](int y) {
+    for (int x = 0; x < out.width; ++x) {
+      const float p = part.at(x, y, 0);
+      for (int c = 0; c < 3; ++c) {
+        const float a = srgbToLinear(above.at(x, y, c));
+        const float b = srgbToLinear(below.at(x, y, c));
+        out.at(x, y, c) = p >= 1   ? above.at(x, y, c)
+                          : p <= 0 ? below.at(x, y, c)
+                                   : linearToSrgb(b + (a - b) * p);
+      }
+    }
+  });
+  return out;
+}
+
+class Finisher {
+ public:
+  Finisher(FilmWork& work, const ClipInfo& clip, MaskTrack* mask) : work_(work), clip_(clip), mask_(mask) {
+    writer_ = createClip(work.plan.output, formatOf(), soundOf());
+  }
+
+  std::vector<FrameFigures> run() {
+    const std::int64_t count = work_.feed.count();
+    for (std::int64_t place = 0; place < count; ++place) {
+      work_.tell("writing", place, count);
+      finishFrame(place);
+    }
+    writer_->finish();
+    return std::move(figures_);
+  }
+
+ private:
+  bool holds() const { return work_.plan.film.gaps == Gaps::hold && work_.plan.film.every > 1; }
+
+  ClipFormat formatOf() const {
+    const FilmSettings& film = work_.plan.film;
+    ClipFormat format;
+    format.codec = film.codec == "auto" ? codecForName(work_.plan.output) : codecFromWord(film.codec);
+    format.quality = film.quality;
+    format.width = work_.size.width;
+    format.height = work_.size.height;
+    format.bits = clip_.bits;
+    format.rate = clip_.rate;
+    if (!holds()) format.rate.under *= film.every;
+    format.timeBase = clip_.timeBase;
+    format.colour = clip_.colour;
+    format.firstNumber = clip_.firstNumber + work_.feed.sourceFrame(0);
+    return format;
+  }
+
+  std::optional<SoundSource> soundOf() const {
+    if (!work_.plan.film.sound || clip_.sound.empty()) return std::nullopt;
+    const double from =
+        static_cast<double>(clip_.times[static_cast<std::size_t>(work_.feed.sourceFrame(0))]) *
+        clip_.timeBase.value();
+    const double length =
+        static_cast<double>(work_.feed.shownAt(work_.feed.count())) * clip_.timeBase.value();
+    return SoundSource{work_.plan.clip, from, from + length};
+  }
+
+  const FrameRecord& recordAt(std::int64_t place) const {
+    const auto& second = work_.journal.records(2);
+    return second.empty() ? work_.journal.records(1).at(place) : second.at(place);
+  }
+
+  void finishFrame(std::int64_t place) {
+    const FrameRecord& record = recordAt(place);
+    FrameFigures figures;
+    figures.source = record.source;
+    figures.tries = record.tries;
+    figures.filled = record.filled;
+    figures.loss = record.loss;
+    figures.steps = record.steps;
+    figures.shotBegins = record.shot == place;
+    Image photo;
+    const bool there = work_.feed.at(place, photo) == FrameState::read;
+    Image painted = work_.journal.load(work_.journal.records(2).empty() ? kPainted : kAgain, place);
+    painted = rgbOf(painted);
+    GreyFrame grey = there ? greyOf(photo) : GreyFrame{};
+    std::optional<Motion> motion;
+    if (there && grey_.width > 0 && !figures.shotBegins) motion = motionBetween(grey, grey_, place - 1);
+    const Image final = there ? composed(photo, painted, place, motion, figures) : painted;
+    if (motion) measure(photo, final, *motion, figures);
+    write(final, place);
+    figures_.push_back(figures);
+    if (!there) return;  // the next frame is compared with the one before the gap
+    grey_ = std::move(grey);
+    photo_ = std::move(photo);
+    final_ = final;
+  }
+
+  Image composed(const Image& photo, const Image& painted, std::int64_t place,
+                 const std::optional<Motion>& motion, FrameFigures& figures) {
+    const auto opacity = static_cast<float>(work_.plan.paint.opacity);
+    if (mask_ == nullptr && opacity >= 1) return painted;
+    Image part(photo.width, photo.height, 1, 1.0F);
+    if (mask_ != nullptr) {
+      part = mask_->at(place, motion);
+      figures.maskConfidence = mask_->confidence();
+    }
+    for (float& p : part.pixels) p *= opacity;
+    return laidOver(photo, painted, part);
+  }
+
+  void measure(const Image& photo, const Image& final, const Motion& motion, FrameFigures& figures) const {
+    figures.error = warpingError(final, final_, motion.back, motion.trust);
+    figures.sourceError = warpingError(photo, photo_, motion.back, motion.trust);
+    figures.trusted = meanOf(motion.trust);
+  }
+
+  void write(const Image& final, std::int64_t place) {
+    const std::int64_t time = work_.feed.shownAt(place);
+    writer_->write(final, time);
+    if (!holds()) return;
+    const std::int64_t begin = work_.feed.sourceFrame(place);
+    const std::int64_t end = place + 1 < work_.feed.count()
+                                 ? work_.feed.sourceFrame(place + 1)
+                                 : std::min<std::int64_t>(begin + work_.plan.film.every,
+                                                          static_cast<std::int64_t>(clip_.times.size()));
+    const std::int64_t first = clip_.times[static_cast<std::size_t>(work_.feed.sourceFrame(0))];
+    for (std::int64_t f = begin + 1; f < end; ++f)
+      writer_->write(final, clip_.times[static_cast<std::size_t>(f)] - first);
+  }
+
+  FilmWork& work_;
+  const ClipInfo& clip_;
+  MaskTrack* mask_;
+  std::unique_ptr<ClipWriter> writer_;
+  std::vector<FrameFigures> figures_;
+  GreyFrame grey_;  // of the frame before, and its pictures
+  Image photo_;
+  Image final_;
+};
+
+}  // namespace
+
+std::vector<FrameFigures> finishFilm(FilmWork& work, const ClipInfo& clip, MaskTrack* mask) {
+  return Finisher(work, clip, mask).run();
+}
+
+}  // namespace jugendstil

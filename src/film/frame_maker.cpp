@@ -1,0 +1,131 @@
+#include "film/frame_maker.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <vector>
+
+#include "film/shot_looks.h"
+#include "film/steady_painter.h"
+#include "grade/grader.h"
+#include "image/error.h"
+
+namespace jugendstil {
+namespace {
+
+constexpr float kCarefully = 0.4F;
+// A led frame may rest where its loss is about that of the frame before.
+constexpr double kEnough = 1.1;
+
+// Without references the approved frames say what the painting shall be like.
+std::vector<PaintReference> referencesOf(const FilmPlan& plan) {
+  std::vector<PaintReference> all = plan.references;
+  if (!all.empty()) return all;
+  for (const KeyFrame& key : plan.keys) all.push_back({key.picture, 1});
+  return all;
+}
+
+class Painter final : public FrameMaker {
+ public:
+  Painter(FilmWork& work, const KeyLeads& keys, int pass)
+      : work_(work),
+        keys_(keys),
+        pass_(pass),
+        painter_(*work.plan.chain, referencesOf(work.plan), work.plan.paint,
+                 {work.plan.film.steady, work.plan.film.frameSteps}, work.size) {}
+
+  void beginShot(const Image& photo, std::int64_t) override { painter_.beginShot(photo); }
+  bool led() const override { return true; }
+
+  Image make(const Image& photo, const std::optional<Lead>& lead, bool careful, double lossBefore,
+             FrameRecord& record) override {
+    if (const Image* key = keys_.keyAt(record.frame)) return withRipeness(*key, nullptr);
+    painter_.setCaution(careful ? kCarefully : 1.0F);
+    const auto draw = work_.plan.paint.seed * 1000000007ULL +
+                      static_cast<std::uint64_t>(pass_) * 500000003ULL +
+                      static_cast<std::uint64_t>(record.frame);
+    const std::int64_t count = work_.feed.count();
+    const StepProgress progress = [&](int step, int steps) {
+      work_.tell(pass_ == 1 ? "painting" : "going back", pass_ == 1 ? record.frame : count - 1 - record.frame,
+                 count, step, steps, lossBefore);
+      return true;
+    };
+    std::optional<Lead> all = lead;
+    if (pass_ == 1) {
+      if (auto leading = keys_.leadingTo(record.frame, record.shot))
+        all = all ? crossFaded(*all, leading->lead, leading->by) : std::move(leading->lead);
+    }
+    PaintedFrame painted = all ? painter_.paintNext(photo, *all, lossBefore * kEnough, draw, progress)
+                               : painter_.paintFirst(photo, draw, progress);
+    record.loss = painted.loss;
+    record.steps += painted.steps;
+    if (!painted.sound) return {};
+    return withRipeness(painted.picture, all ? &*all : nullptr);
+  }
+
+ private:
+  FilmWork& work_;
+  const KeyLeads& keys_;
+  int pass_;
+  SteadyPainter painter_;
+};
+
+class ShotGrader final : public FrameMaker {
+ public:
+  explicit ShotGrader(FilmWork& work) {
+    if (work.plan.look) {
+      looks_ = {{0, *work.plan.look}};
+      return;
+    }
+    MatchSettings match;
+    match.method = work.plan.film.method;
+    looks_ = matchShots(work.feed, work.plan.gradeReferences, match, [&](std::int64_t place) {
+      work.tell("looking at the shots", place, work.feed.count());
+      return true;
+    });
+    const double amount = work.plan.film.amount / 100;
+    for (ShotLook& shot : looks_) shot.look = partOfLook(shot.look, {amount, amount, amount});
+  }
+
+  void beginShot(const Image&, std::int64_t) override {}
+  bool led() const override { return false; }
+
+  Image make(const Image& photo, const std::optional<Lead>&, bool, double, FrameRecord& record) override {
+    auto shot = looks_.begin();
+    while (std::next(shot) != looks_.end() && std::next(shot)->begin <= record.frame) ++shot;
+    const Size size = sizeForLongEdge(photo.width, photo.height,
+                                      std::min(kMeasuredEdge, std::max(photo.width, photo.height)));
+    const Grader grader(shot->look, resizePhoto(photo, size.width, size.height));
+    Image out = photo;
+    grader.apply(out, 0, out.height);
+    return clipped(std::move(out));
+  }
+
+ private:
+  std::vector<ShotLook> looks_;
+};
+
+Size evenSize(Size size) { return {size.width - size.width % 2, size.height - size.height % 2}; }
+
+}  // namespace
+
+std::unique_ptr<FrameMaker> makePainter(FilmWork& work, const KeyLeads& keys, int pass) {
+  return std::make_unique<Painter>(work, keys, pass);
+}
+
+std::unique_ptr<FrameMaker> makeGrader(FilmWork& work) { return std::make_unique<ShotGrader>(work); }
+
+bool wantsEvenSides(const FilmPlan& plan) {
+  return halvesChroma(plan.film.codec == "auto" ? codecForName(plan.output) : codecFromWord(plan.film.codec));
+}
+
+Size filmSize(const FilmPlan& plan, const ClipInfo& clip) {
+  Size size{clip.width, clip.height};
+  if (!plan.grade) size = planPainting(size, plan.paint, *plan.chain).levels.back().picture;
+  if (wantsEvenSides(plan)) size = evenSize(size);
+  if (size.width < 2 || size.height < 2)
+    throw Error(fmt::format("frames of {}x{} are too small to be encoded", clip.width, clip.height));
+  return size;
+}
+
+}  // namespace jugendstil

@@ -1,0 +1,36 @@
+// How one frame is made: painted, or graded.
+#pragma once
+
+#include <memory>
+#include <optional>
+
+#include "film/key_leads.h"
+#include "film/lead_maker.h"
+#include "film/work.h"
+
+namespace jugendstil {
+
+class FrameMaker {
+ public:
+  virtual ~FrameMaker() = default;
+  // A shot begins with this frame, or is taken up again with it.
+  virtual void beginShot(const Image& photo, std::int64_t place) = 0;
+  // Makes a frame from itself and its lead, if any, and notes loss and steps in the record. Careful tries
+  // take smaller steps. An empty picture means failure, as an Error does. What was painted has its ripeness
+  // as alpha.
+  virtual Image make(const Image& photo, const std::optional<Lead>& lead, bool careful, double lossBefore,
+                     FrameRecord& record) = 0;
+  // Whether frames are led by those before.
+  virtual bool led() const = 0;
+};
+
+// `pass` 2 draws other random numbers than 1.
+std::unique_ptr<FrameMaker> makePainter(FilmWork& work, const KeyLeads& keys, int pass);
+// Matches the shots first.
+std::unique_ptr<FrameMaker> makeGrader(FilmWork& work);
+
+// Whether the plan's result wants even sides, and the size its frames have.
+bool wantsEvenSides(const FilmPlan& plan);
+Size filmSize(const FilmPlan& plan, const ClipInfo& clip);
+
+}  // namespace jugendstil

@@ -1,0 +1,98 @@
+#include "film/key_leads.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <cmath>
+
+#include "image/error.h"
+#include "motion/cut.h"
+#include "motion/trust.h"
+#include "motion/warp.h"
+
+namespace jugendstil {
+namespace {
+
+constexpr std::int64_t kReach = 36;  // frames
+
+Image withAlpha(const Lead& lead) {
+  Image both(lead.picture.width, lead.picture.height, 4);
+  for (std::size_t i = 0; i < both.area(); ++i) {
+    for (std::size_t c = 0; c < 3; ++c) both.pixels[i * 4 + c] = lead.picture.pixels[i * 3 + c];
+    both.pixels[i * 4 + 3] = lead.known.pixels[i];
+  }
+  return both;
+}
+
+Lead fromAlpha(const Image& both) {
+  Lead lead{rgbOf(both), Image(both.width, both.height, 1), {}};
+  for (std::size_t i = 0; i < both.area(); ++i) lead.known.pixels[i] = both.pixels[i * 4 + 3];
+  lead.strength = lead.known;
+  return lead;
+}
+
+}  // namespace
+
+KeyLeads::KeyLeads(FilmWork& work) : work_(work) {
+  for (const KeyFrame& key : work.plan.keys) {
+    std::int64_t place = 0;
+    while (place < work.feed.count() && work.feed.sourceFrame(place) < key.frame) ++place;
+    if (place >= work.feed.count() || work.feed.sourceFrame(place) != key.frame) {
+      throw UsageError(fmt::format("the keyframe {} is not among the chosen frames ({} to {})", key.frame,
+                                   work.feed.sourceFrame(0), work.feed.sourceFrame(work.feed.count() - 1)));
+    }
+    const double aspect = static_cast<double>(key.picture.width) / key.picture.height;
+    const double own = static_cast<double>(work.size.width) / work.size.height;
+    if (std::fabs(aspect / own - 1) > 0.02) {
+      throw UsageError(
+          fmt::format("the picture for keyframe {} is {}x{}; it must have the frames' format, like {}x{}",
+                      key.frame, key.picture.width, key.picture.height, work.size.width, work.size.height));
+    }
+    keys_[place] = resizePhoto(rgbOf(key.picture), work.size.width, work.size.height);
+  }
+  std::int64_t floor = 0;
+  for (const auto& [place, picture] : keys_) {
+    carryBack(place, std::max(floor, place - kReach));
+    floor = place + 1;
+  }
+}
+
+const Image* KeyLeads::keyAt(std::int64_t place) const {
+  const auto key = keys_.find(place);
+  return key == keys_.end() ? nullptr : &key->second;
+}
+
+void KeyLeads::carryBack(std::int64_t key, std::int64_t floor) {
+  // Frames that are painted already need no lead any more.
+  if (work_.journal.records(1).count(key - 1) != 0) return;
+  Image later;
+  if (work_.feed.at(key, later) != FrameState::read) return;
+  GreyFrame greyLater = greyOf(later);
+  Lead lead{keys_.at(key), Image(work_.size.width, work_.size.height, 1, 1.0F), {}};
+  for (std::int64_t place = key - 1; place >= floor; --place) {
+    work_.tell("leading from keyframes", key - place, key - floor + 1);
+    Image frame;
+    if (work_.feed.at(place, frame) != FrameState::read) return;
+    GreyFrame grey = greyOf(frame);
+    const Motion motion = motionBetween(grey, greyLater, place + 1);
+    if (isCut(histogramDistance(frame, later), meanOf(motion.trust))) return;
+    lead.picture = clipped(warped(lead.picture, motion.back));
+    lead.known = clipped(warped(lead.known, motion.back));
+    const Image seen = softened(motion.seen, 1);
+    for (std::size_t i = 0; i < seen.pixels.size(); ++i) lead.known.pixels[i] *= seen.pixels[i];
+    work_.journal.store(kLead, place, withAlpha(lead));
+    greyLater = std::move(grey);
+    later = std::move(frame);
+  }
+}
+
+std::optional<KeyLeads::Leading> KeyLeads::leadingTo(std::int64_t place, std::int64_t shot) const {
+  const auto key = keys_.upper_bound(place);
+  if (key == keys_.end() || !work_.journal.has(kLead, place)) return std::nullopt;
+  std::int64_t begin = std::max(shot - 1, key->first - kReach - 1);
+  if (key != keys_.begin()) begin = std::max(begin, std::prev(key)->first);
+  const double t = static_cast<double>(place - begin) / static_cast<double>(key->first - begin);
+  return Leading{fromAlpha(work_.journal.load(kLead, place)), t * t * (3 - 2 * t)};
+}
+
+}  // namespace jugendstil

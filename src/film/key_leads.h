@@ -1,0 +1,36 @@
+// How keyframes lead the frames before them.
+#pragma once
+
+#include <map>
+#include <optional>
+
+#include "film/lead_maker.h"
+#include "film/work.h"
+
+namespace jugendstil {
+
+class KeyLeads {
+ public:
+  // Brings the keys to the film's size and carries each back along the motion, as far as its shot, the key
+  // before and a second and a half allow. Throws UsageError: a key that is not among the chosen frames or has
+  // another format.
+  explicit KeyLeads(FilmWork& work);
+
+  // The key's own picture, where a frame is one.
+  const Image* keyAt(std::int64_t place) const;
+
+  // What the next key says of a frame, and how far it counts already (0 to 1) in a shot that began there.
+  struct Leading {
+    Lead lead;
+    double by = 0;
+  };
+  std::optional<Leading> leadingTo(std::int64_t place, std::int64_t shot) const;
+
+ private:
+  void carryBack(std::int64_t key, std::int64_t floor);
+
+  FilmWork& work_;
+  std::map<std::int64_t, Image> keys_;
+};
+
+}  // namespace jugendstil

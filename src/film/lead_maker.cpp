@@ -1,0 +1,105 @@
+#include "film/lead_maker.h"
+
+#include <algorithm>
+#include <array>
+
+#include "motion/trust.h"
+#include "motion/warp.h"
+
+namespace jugendstil {
+namespace {
+
+// Older frames that are looked at, counted back from the frame, where the latest leaves something open.
+constexpr std::array<std::int64_t, 3> kOlder{4, 11, LeadMaker::kFarthest};
+// Below this part of the picture it is not worth the flow.
+constexpr double kOpenEnough = 0.004;
+constexpr int kSoftness = 1;
+// A part of the picture is held in full after so many frames.
+constexpr float kRipening = 0.2F;
+
+Lead carriedAlong(const Image& painted, const Motion& motion) {
+  const Image carried = clipped(warped(painted, motion.back));
+  Lead lead{rgbOf(carried), softened(motion.seen, kSoftness), softened(motion.trust, kSoftness)};
+  if (carried.channels == 4) {
+    for (std::size_t i = 0; i < carried.area(); ++i) lead.strength.pixels[i] *= carried.pixels[i * 4 + 3];
+  }
+  return lead;
+}
+
+// What `older` knows goes where `lead` knows nothing.
+void addWhereOpen(Lead& lead, const Lead& older) {
+  for (std::size_t i = 0; i < lead.known.pixels.size(); ++i) {
+    const float own = lead.known.pixels[i];
+    const float more = older.known.pixels[i] * (1 - own);
+    if (more <= 0) continue;
+    for (std::size_t c = 0; c < 3; ++c) {
+      float& v = lead.picture.pixels[i * 3 + c];
+      v = (v * own + older.picture.pixels[i * 3 + c] * more) / (own + more);
+    }
+    lead.known.pixels[i] = own + more;
+    lead.strength.pixels[i] += older.strength.pixels[i] * (1 - own);
+  }
+}
+
+}  // namespace
+
+Motion motionBetween(const GreyFrame& frame, const GreyFrame& other, std::int64_t place) {
+  FlowPair flows = flowBetween(frame, other);
+  Motion motion{place, {}, seenMask(flows.there, flows.back), trustMask(flows.there, flows.back)};
+  motion.back = std::move(flows.there);
+  return motion;
+}
+
+void LeadMaker::add(std::int64_t place, GreyFrame frame) {
+  frames_.push_back({place, std::move(frame)});
+  while (frames_.front().place < place - kFarthest) frames_.pop_front();
+}
+
+Motion LeadMaker::toLatest(const GreyFrame& frame) const {
+  return motionBetween(frame, frames_.back().frame, frames_.back().place);
+}
+
+Lead LeadMaker::lead(const GreyFrame& frame, const Motion& latest,
+                     const std::function<Image(std::int64_t)>& painted) const {
+  Lead lead = carriedAlong(painted(latest.before), latest);
+  const std::int64_t now = latest.before + 1;
+  for (const std::int64_t back : kOlder) {
+    if (1 - meanOf(lead.known) < kOpenEnough) break;
+    // The frame that far back, or the next older one where that one is missing.
+    const auto seen =
+        std::find_if(frames_.rbegin(), frames_.rend(), [&](const Seen& s) { return s.place <= now - back; });
+    if (seen == frames_.rend()) break;
+    const Motion motion = motionBetween(frame, seen->frame, seen->place);
+    addWhereOpen(lead, carriedAlong(painted(motion.before), motion));
+  }
+  return lead;
+}
+
+Image withRipeness(const Image& painted, const Lead* lead) {
+  Image out(painted.width, painted.height, 4, 1.0F);
+  for (std::size_t i = 0; i < out.area(); ++i) {
+    for (std::size_t c = 0; c < 3; ++c) out.pixels[i * 4 + c] = painted.pixels[i * 3 + c];
+    if (lead != nullptr) out.pixels[i * 4 + 3] = std::min(1.0F, lead->strength.pixels[i] + kRipening);
+  }
+  return out;
+}
+
+Lead crossFaded(const Lead& a, const Lead& b, double by) {
+  Lead out = a;
+  const auto part = static_cast<float>(by);
+  for (std::size_t i = 0; i < out.known.pixels.size(); ++i) {
+    const float wa = a.known.pixels[i] * (1 - part);
+    const float wb = b.known.pixels[i] * part;
+    const float sum = wa + wb;
+    out.known.pixels[i] = std::max(a.known.pixels[i], b.known.pixels[i]);
+    out.strength.pixels[i] = a.strength.pixels[i] * (1 - part) + b.strength.pixels[i] * part;
+    if (sum <= 1e-6F) continue;
+    for (std::size_t c = 0; c < 3; ++c) {
+      const std::size_t k = i * 3 + c;
+      out.picture.pixels[k] = (a.picture.pixels[k] * wa + b.picture.pixels[k] * wb) / sum;
+    }
+  }
+  return out;
+}
+
+}  // namespace jugendstil

@@ -1,0 +1,61 @@
+// How a frame follows from the ones before it.
+#pragma once
+
+#include <cstdint>
+#include <deque>
+#include <functional>
+#include <vector>
+
+#include "film/steady_painter.h"
+#include "motion/flow.h"
+
+namespace jugendstil {
+
+// From a frame to one before it.
+struct Motion {
+  std::int64_t before = 0;  // the earlier frame's place
+  Flow back;                // from the frame to the earlier one
+  Image seen;               // where both frames show the same; 1 channel, of the frame
+  Image trust;              // where the flow is exact as well
+};
+
+// Flow and trust from `frame` to another one.
+Motion motionBetween(const GreyFrame& frame, const GreyFrame& other, std::int64_t place);
+
+// The frames of a shot so far, as far back as any is looked at.
+class LeadMaker {
+ public:
+  // A region that was hidden comes back; so many frames ago it may still have been seen (after the long-term
+  // term of Ruder, Dosovitskiy & Brox 2016).
+  static constexpr std::int64_t kFarthest = 24;
+
+  void beginShot() { frames_.clear(); }
+  bool empty() const { return frames_.empty(); }
+  // Places rise; frames that are missing are simply not added.
+  void add(std::int64_t place, GreyFrame frame);
+
+  // To the latest frame. Not to be called when empty.
+  Motion toLatest(const GreyFrame& frame) const;
+
+  // What the earlier painted frames say of this one: the latest where it is seen, older ones where it is not.
+  // Painted frames have their ripeness as alpha.
+  Lead lead(const GreyFrame& frame, const Motion& latest,
+            const std::function<Image(std::int64_t)>& painted) const;
+
+ private:
+  struct Seen {
+    std::int64_t place;
+    GreyFrame frame;
+  };
+  std::deque<Seen> frames_;
+};
+
+// A painted frame with its ripeness as alpha: what is new in a frame is held less in the next ones, until
+// some of them have worked on it. Without a lead all of it is ripe.
+Image withRipeness(const Image& painted, const Lead* lead);
+
+// `a` and `b` together, b's part rising from 0 to 1 with `by`; where one knows nothing the other counts
+// alone.
+Lead crossFaded(const Lead& a, const Lead& b, double by);
+
+}  // namespace jugendstil

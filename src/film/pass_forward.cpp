@@ -1,0 +1,133 @@
+#include <chrono>
+#include <new>
+
+#include "film/passes.h"
+#include "image/error.h"
+#include "motion/cut.h"
+#include "motion/trust.h"
+
+namespace jugendstil {
+namespace {
+
+using Clock = std::chrono::steady_clock;
+
+constexpr int kTries = 2;
+
+class Forward {
+ public:
+  Forward(FilmWork& work, FrameMaker& maker) : work_(work), maker_(maker) {}
+
+  void run() {
+    for (std::int64_t place = resume(); place < work_.feed.count(); ++place) {
+      Image frame;
+      const FrameState state = work_.feed.at(place, frame);
+      work_.tell(maker_.led() ? "painting" : "grading", place, work_.feed.count());
+      FrameRecord record;
+      record.frame = place;
+      record.source = work_.feed.sourceFrame(place);
+      record.shot = shot_;
+      if (state == FrameState::read) {
+        work(std::move(frame), record);
+      } else {
+        record.filled = true;
+        record.tries = 0;
+      }
+      work_.journal.record(record);
+    }
+  }
+
+ private:
+  // Takes up what an earlier run left: the shot's colours and the frames that are looked back to.
+  std::int64_t resume() {
+    const auto& done = work_.journal.records(1);
+    std::int64_t next = 0;
+    while (done.count(next) != 0) ++next;
+    work_.kept = next;
+    if (next == 0) return 0;
+    for (const auto& [place, record] : done) work_.retried += record.tries != 1 ? 1 : 0;
+    shot_ = done.at(next - 1).shot;
+    if (shot_ < 0) return next;  // nothing could be read yet
+    Image frame;
+    if (work_.feed.at(shot_, frame) == FrameState::read) maker_.beginShot(frame, shot_);
+    for (std::int64_t p = shot_; p < next; ++p) {
+      const FrameRecord& record = done.at(p);
+      if (record.loss > 0) loss_ = record.loss;
+      if (record.filled || p + LeadMaker::kFarthest + 1 < next) continue;
+      if (work_.feed.at(p, frame) != FrameState::read) continue;
+      history_.add(p, greyOf(frame));
+      before_ = frame;
+    }
+    return next;
+  }
+
+  void work(Image frame, FrameRecord& record) {
+    const auto begin = Clock::now();
+    GreyFrame grey = greyOf(frame);
+    const std::optional<Motion> motion = motionInShot(frame, grey);
+    if (!motion) beginShot(frame, record.frame);
+    record.shot = shot_;
+    if (make(frame, grey, motion, record)) {
+      history_.add(record.frame, std::move(grey));
+      before_ = std::move(frame);
+      if (record.loss > 0) loss_ = record.loss;
+    } else {
+      record.filled = true;
+      // The first of a shot has to be a frame that exists: the next one begins it again.
+      if (history_.empty()) shot_ = -1;
+    }
+    record.seconds = std::chrono::duration<double>(Clock::now() - begin).count();
+  }
+
+  void beginShot(const Image& frame, std::int64_t place) {
+    shot_ = place;
+    loss_ = 0;
+    history_.beginShot();
+    maker_.beginShot(frame, place);
+  }
+
+  // To the latest frame, or none where a shot begins.
+  std::optional<Motion> motionInShot(const Image& frame, const GreyFrame& grey) const {
+    if (history_.empty() || shot_ < 0) return std::nullopt;
+    Motion motion = history_.toLatest(grey);
+    if (isCut(histogramDistance(before_, frame), meanOf(motion.trust))) return std::nullopt;
+    return motion;
+  }
+
+  bool make(const Image& frame, const GreyFrame& grey, const std::optional<Motion>& motion,
+            FrameRecord& record) {
+    for (int attempt = 0; attempt < kTries; ++attempt) {
+      record.tries = attempt + 1;
+      if (attempt == 1) ++work_.retried;
+      Image picture;
+      try {
+        if (work_.callbacks.attempt) work_.callbacks.attempt(record.source, attempt);
+        std::optional<Lead> lead;
+        if (motion && maker_.led())
+          lead =
+              history_.lead(grey, *motion, [&](std::int64_t p) { return work_.journal.load(kPainted, p); });
+        picture = maker_.make(frame, lead, attempt > 0, loss_, record);
+      } catch (const Error&) {
+        // Tried again; a frame must not end a night's work.
+      } catch (const std::bad_alloc&) {
+      }
+      if (picture.empty()) continue;
+      work_.journal.store(kPainted, record.frame, picture);
+      return true;
+    }
+    record.loss = 0;
+    return false;
+  }
+
+  FilmWork& work_;
+  FrameMaker& maker_;
+  LeadMaker history_;
+  Image before_;            // the latest frame of the clip
+  std::int64_t shot_ = -1;  // place of the shot's first frame; -1 before any
+  double loss_ = 0;         // of the latest frame
+};
+
+}  // namespace
+
+void passForward(FilmWork& work, FrameMaker& maker) { Forward(work, maker).run(); }
+
+}  // namespace jugendstil

@@ -1,0 +1,125 @@
+#include "film/settings.h"
+
+#include <fmt/format.h>
+
+#include "film/selection.h"
+#include "image/error.h"
+#include "image/words.h"
+#include "paint/setting_values.h"
+
+namespace jugendstil {
+namespace {
+
+using S = FilmSettings;
+using T = std::string_view;
+
+const Words<Gaps> kGaps{{"drop", Gaps::drop}, {"hold", Gaps::hold}};
+const Words<bool> kSound{{"keep", true}, {"none", false}};
+const Words<GradeMethod> kMethods{{"mean-std", GradeMethod::meanStd},
+                                  {"covariance", GradeMethod::covariance},
+                                  {"distribution", GradeMethod::distribution}};
+
+struct Entry {
+  SettingInfo info;
+  void (*set)(FilmSettings&, std::string_view);
+  std::string (*text)(const FilmSettings&);
+};
+
+std::string placeText(const std::string& place) { return place.empty() ? "auto" : place; }
+std::string placeOf(T name, T text) {
+  if (text == "auto") return {};
+  checkPlace(name, text);
+  return std::string(text);
+}
+
+const std::vector<Entry>& entries() {
+  static const std::vector<Entry> table{
+      {{"from", "FRAME|TIME",
+        "where to begin: a frame number from 0, or a time like 2.5s or 1:04.2 (the beginning)", false},
+       [](S& s, T t) { s.from = placeOf("from", t); },
+       [](const S& s) { return placeText(s.from); }},
+      {{"to", "FRAME|TIME", "the last frame, or the time at which to stop (the end)", false},
+       [](S& s, T t) { s.to = placeOf("to", t); },
+       [](const S& s) { return placeText(s.to); }},
+      {{"every", "N", "every Nth frame only (1)", true},
+       [](S& s, T t) { s.every = static_cast<int>(wholeSetting("every", t, 1, 10000)); },
+       [](const S& s) { return std::to_string(s.every); }},
+      {{"gaps", "drop|hold",
+        "what becomes of the frames between: dropped, so that the rate falls, or each one shown longer at "
+        "the "
+        "clip's own rate (drop)",
+        false},
+       [](S& s, T t) { s.gaps = choiceSetting("gaps", t, kGaps); },
+       [](const S& s) { return wordOf(s.gaps, kGaps); }},
+      {{"frames", "N", "no more than N frames, for a draft (0: all)", true},
+       [](S& s, T t) { s.frames = static_cast<int>(wholeSetting("frames", t, 0, 100000000)); },
+       [](const S& s) { return std::to_string(s.frames); }},
+      {{"steady", "0..100",
+        "how strongly a frame is held to the ones before: 0 lets strokes live, 100 paints them onto things "
+        "(50)",
+        true},
+       [](S& s, T t) { s.steady = numberSetting("steady", t, 0, 100); },
+       [](const S& s) { return fmt::format("{}", s.steady); }},
+      {{"frame-steps", "N", "steps of each frame after the first of a shot, at most (auto)", false},
+       [](S& s, T t) { s.frameSteps = wholeOrAutoSetting("frame-steps", t, 1, 100000); },
+       [](const S& s) { return autoOr(s.frameSteps); }},
+      {{"passes", "1|2",
+        "2 goes through once more from the end, so that what appears late is led as well (1)", true},
+       [](S& s, T t) { s.passes = static_cast<int>(wholeSetting("passes", t, 1, 2)); },
+       [](const S& s) { return std::to_string(s.passes); }},
+      {{"codec", "auto|ffv1|vp9|av1|h264", "how the clip is encoded (auto: by the name of the result)",
+        false},
+       [](S& s, T t) {
+         if (t != "auto") codecFromWord(std::string(t));
+         s.codec = std::string(t);
+       },
+       [](const S& s) { return s.codec; }},
+      {{"quality", "0..100",
+        "of codecs that lose something: 70 is small, 95 hardly to be told from the frames (85)", true},
+       [](S& s, T t) { s.quality = static_cast<int>(wholeSetting("quality", t, 0, 100)); },
+       [](const S& s) { return std::to_string(s.quality); }},
+      {{"sound", "keep|none", "whether the clip's sound is copied (keep)", false},
+       [](S& s, T t) { s.sound = choiceSetting("sound", t, kSound); },
+       [](const S& s) { return wordOf(s.sound, kSound); }},
+      {{"method", "mean-std|covariance|distribution", "with --grade: how colour is matched (covariance)",
+        false},
+       [](S& s, T t) { s.method = choiceSetting("method", t, kMethods); },
+       [](const S& s) { return wordOf(s.method, kMethods); }},
+      {{"amount", "0..200", "with --grade: how much of it (100)", true},
+       [](S& s, T t) { s.amount = numberSetting("amount", t, 0, 200); },
+       [](const S& s) { return fmt::format("{}", s.amount); }},
+  };
+  return table;
+}
+
+const Entry& entry(std::string_view name) {
+  std::vector<std::string> names;
+  for (const Entry& e : entries()) {
+    if (e.info.name == name) return e;
+    names.push_back(e.info.name);
+  }
+  const std::string near = nearestWord(name, names);
+  throw UsageError(fmt::format("there is no setting \"{}\" of a film{}", name,
+                               near.empty() ? "" : fmt::format("; did you mean \"{}\"?", near)));
+}
+
+}  // namespace
+
+const std::vector<SettingInfo>& filmSettingTable() {
+  static const std::vector<SettingInfo> table = [] {
+    std::vector<SettingInfo> infos;
+    for (const Entry& e : entries()) infos.push_back(e.info);
+    return infos;
+  }();
+  return table;
+}
+
+void setFilmSetting(FilmSettings& settings, std::string_view name, std::string_view text) {
+  entry(name).set(settings, text);
+}
+
+std::string filmSettingText(const FilmSettings& settings, std::string_view name) {
+  return entry(name).text(settings);
+}
+
+}  // namespace jugendstil

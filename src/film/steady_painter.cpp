@@ -1,0 +1,165 @@
+#include "film/steady_painter.h"
+
+#include <algorithm>
+#include <cmath>
+
+#include "image/error.h"
+
+namespace jugendstil {
+namespace {
+
+// A led frame begins near its end: smaller steps keep what is there.
+constexpr float kLedPace = 0.5F;
+constexpr int kFrameSteps = 36;
+// The loss is compared over this many steps; below this fall it has come to rest.
+constexpr int kWatched = 6;
+constexpr double kRest = 0.004;
+constexpr int kCooling = 6;
+
+std::uint64_t drawAt(std::uint64_t draw, int level, int step) {
+  return draw * 1000003ULL + static_cast<std::uint64_t>(level) * 100000ULL + static_cast<std::uint64_t>(step);
+}
+
+Image mixed(const Image& below, const Image& above, const Image& strength) {
+  Image out = below;
+  for (std::size_t i = 0; i < out.area(); ++i) {
+    const float s = strength.pixels[i];
+    for (std::size_t c = 0; c < 3; ++c)
+      out.pixels[i * 3 + c] += s * (above.pixels[i * 3 + c] - out.pixels[i * 3 + c]);
+  }
+  return out;
+}
+
+// When a led frame may end: the schedule of its steps falls to rest early once the loss has.
+class Rest {
+ public:
+  Rest(int steps, double enough) : steps_(steps), enough_(enough) {}
+
+  // How many steps there are in all, as it looks after this one.
+  int steps() const { return steps_; }
+
+  void saw(int step, double loss) {
+    history_.push_back(loss);
+    if (cooling_ || step + kCooling >= steps_ || static_cast<int>(history_.size()) <= 2 * kWatched) return;
+    const auto mean = [&](std::size_t end) {
+      double sum = 0;
+      for (std::size_t i = end - kWatched; i < end; ++i) sum += history_[i];
+      return sum / kWatched;
+    };
+    const double now = mean(history_.size());
+    const double before = mean(history_.size() - kWatched);
+    if (now <= enough_ && before - now < kRest * before) {
+      cooling_ = true;
+      steps_ = step + 1 + kCooling;
+    }
+  }
+
+ private:
+  int steps_;
+  double enough_;
+  bool cooling_ = false;
+  std::vector<double> history_;
+};
+
+}  // namespace
+
+double heldWeight(double steady) { return steady <= 0 ? 0 : 2.0 * std::pow(2.0, steady / 12.5); }
+
+SteadyPainter::SteadyPainter(const Chain& chain, std::vector<PaintReference> references,
+                             const PaintSettings& settings, const SteadySettings& steady, Size size)
+    : chain_(chain), references_(std::move(references)), settings_(settings), steady_(steady) {
+  settings_.longEdge = std::max(size.width, size.height);
+  plan_ = planPainting(size, settings_, chain);
+}
+
+int ledSteps(const SteadySettings& settings) {
+  return settings.frameSteps > 0 ? settings.frameSteps : kFrameSteps;
+}
+
+int SteadyPainter::totalSteps() const {
+  int sum = 0;
+  for (const LevelPlan& level : plan_.levels) sum += level.steps;
+  return sum;
+}
+
+void SteadyPainter::measure() {
+  levels_.clear();
+  last_.reset();
+  for (const LevelPlan& level : plan_.levels) {
+    levels_.push_back({measureReferences(chain_, basis_.references, level.picture, settings_.stroke,
+                                         settings_.measure, chosenPrecision(settings_.precision)),
+                       level});
+  }
+}
+
+Easel& SteadyPainter::lastEasel() {
+  if (!last_) last_ = std::make_unique<Easel>(chain_, levels_.back().targets, levels_.back().plan, settings_);
+  return *last_;
+}
+
+void SteadyPainter::beginShot(const Image& photo) {
+  basis_ = paintBasis(photo, references_, settings_);
+  // References in their own colours are the same for every shot.
+  if (levels_.empty() || settings_.palette == Palette::photo) measure();
+}
+
+PaintedFrame SteadyPainter::paintFirst(const Image& photo, std::uint64_t draw, const StepProgress& progress) {
+  const Image drawing = drawingOf(basis_, photo);
+  PaintedFrame out;
+  Image current = drawing;
+  const std::size_t count = levels_.size();
+  for (std::size_t l = 0; l < count; ++l) {
+    const LevelPlan& level = levels_[l].plan;
+    std::unique_ptr<Easel> coarse;
+    if (l + 1 < count) coarse = std::make_unique<Easel>(chain_, levels_[l].targets, level, settings_);
+    Easel& easel = coarse ? *coarse : lastEasel();
+    easel.hold(drawing, basis_.likeness);
+    easel.freePixels();
+    current = l == 0 ? resizePhoto(current, level.picture.width, level.picture.height)
+                     : resample(current, level.picture.width, level.picture.height);
+    LevelRun run(easel, current, caution_);
+    for (int s = 0; s < level.steps; ++s) {
+      LossTerms loss;
+      if (run.step(s, level.steps, drawAt(draw, static_cast<int>(l), s), loss)) {
+        out.loss = loss.total();
+        out.style = loss.style;
+      }
+      ++out.steps;
+      if (progress && !progress(out.steps, totalSteps())) return out;
+    }
+    out.sound = run.sound();
+    if (!out.sound) return out;
+    current = run.picture();
+  }
+  out.picture = clipped(current);
+  return out;
+}
+
+PaintedFrame SteadyPainter::paintNext(const Image& photo, const Lead& lead, double enough, std::uint64_t draw,
+                                      const StepProgress& progress) {
+  const LevelPlan& level = levels_.back().plan;
+  const Image drawing = drawingOf(basis_, photo);
+  Easel& easel = lastEasel();
+  easel.hold(drawing, basis_.likeness);
+  easel.holdPixels(lead.picture, lead.strength, heldWeight(steady_.steady));
+  const Image start =
+      mixed(resizePhoto(drawing, level.picture.width, level.picture.height), lead.picture, lead.known);
+  LevelRun run(easel, start, kLedPace * caution_);
+  PaintedFrame out;
+  Rest rest(ledSteps(steady_), enough);
+  for (int s = 0; s < rest.steps(); ++s) {
+    LossTerms loss;
+    if (run.step(s, rest.steps(), drawAt(draw, 0, s), loss)) {
+      out.loss = loss.total() - loss.held;
+      out.style = loss.style;
+      rest.saw(s, loss.total());
+    }
+    ++out.steps;
+    if (progress && !progress(out.steps, rest.steps())) return out;
+  }
+  out.sound = run.sound();
+  if (out.sound) out.picture = clipped(run.picture());
+  return out;
+}
+
+}  // namespace jugendstil

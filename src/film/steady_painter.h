@@ -1,0 +1,84 @@
+// Frames of a film painted one after the other.
+#pragma once
+
+#include <functional>
+#include <memory>
+#include <vector>
+
+#include "paint/easel.h"
+
+namespace jugendstil {
+
+// What a frame begins with and is held to: the frames before, as motion carries them.
+struct Lead {
+  Image picture;   // RGB, of the painted size
+  Image known;     // 1 channel: 0 where the photo has to be begun with, 1 where the picture can be
+  Image strength;  // 1 channel: how far it holds the frame; less on motion boundaries and where it is new
+                   // itself
+};
+
+struct SteadySettings {
+  double steady = 50;  // 0 to 100
+  int frameSteps = 0;  // 0: chosen
+};
+
+struct PaintedFrame {
+  Image picture;    // RGB, in [0, 1]
+  double loss = 0;  // style, content and the picture's own terms; without what holds it to the lead
+  double style = 0;
+  int steps = 0;
+  bool sound = true;  // false: the loss was not a number from the first step on
+};
+
+// Steps done and steps at most; false stops, and the frame is given up.
+using StepProgress = std::function<bool(int, int)>;
+
+// The network's evaluator and the references' statistics are made once and serve all frames.
+class SteadyPainter {
+ public:
+  // Frames come and are painted at this size; the settings' long edge is not looked at.
+  SteadyPainter(const Chain& chain, std::vector<PaintReference> references, const PaintSettings& settings,
+                const SteadySettings& steady, Size size);
+
+  Size size() const { return plan_.levels.back().picture; }
+  // A shot's colours are settled by its first frame and stay.
+  void beginShot(const Image& photo);
+
+  // A frame from nothing, coarse to fine. `draw` picks what is random.
+  PaintedFrame paintFirst(const Image& photo, std::uint64_t draw, const StepProgress& progress);
+
+  // A frame that is led, at the last level only. It stops before its steps are done where the loss has come
+  // to `enough` and falls no more.
+  PaintedFrame paintNext(const Image& photo, const Lead& lead, double enough, std::uint64_t draw,
+                         const StepProgress& progress);
+
+  // With smaller steps from now on, for a frame that failed; 1 is as usual.
+  void setCaution(float caution) { caution_ = caution; }
+
+ private:
+  struct Level {
+    ReferenceTargets targets;
+    LevelPlan plan;
+  };
+  void measure();
+  Easel& lastEasel();
+  int totalSteps() const;
+
+  const Chain& chain_;
+  std::vector<PaintReference> references_;
+  PaintSettings settings_;
+  SteadySettings steady_;
+  PaintPlan plan_;
+  PaintBasis basis_;
+  std::vector<Level> levels_;
+  std::unique_ptr<Easel> last_;
+  float caution_ = 1;
+};
+
+// Steps of a frame that is led, at most.
+int ledSteps(const SteadySettings& settings);
+
+// The weight of the held picture for a steadiness from 0 to 100.
+double heldWeight(double steady);
+
+}  // namespace jugendstil

@@ -1,0 +1,32 @@
+// What the stages of a film share.
+#pragma once
+
+#include "film/film.h"
+#include "film/frame_feed.h"
+
+namespace jugendstil {
+
+// Thrown and caught within makeFilm(): progress asked to stop.
+struct FilmStopped {};
+
+struct FilmWork {
+  const FilmPlan& plan;
+  const FilmCallbacks& callbacks;
+  FrameFeed& feed;
+  Journal& journal;
+  Size size;
+  std::int64_t retried = 0;
+  std::int64_t kept = 0;
+
+  // Tells how far a stage is; throws FilmStopped.
+  void tell(const char* stage, std::int64_t frame, std::int64_t frames, int step = 0, int steps = 0,
+            double loss = 0) const;
+};
+
+// Names of the pictures kept in the journal's folder.
+inline constexpr const char* kPainted = "painted";  // after the first pass
+inline constexpr const char* kAgain = "again";      // after the second
+inline constexpr const char* kLead = "lead";        // carried back from a key, trust as alpha
+inline constexpr const char* kMask = "mask";        // carried back from the first mask
+
+}  // namespace jugendstil

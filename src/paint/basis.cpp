@@ -1,0 +1,136 @@
+#include "paint/basis.h"
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+
+#include "image/error.h"
+#include "image/planes.h"
+
+namespace jugendstil {
+namespace {
+
+// A bleaching reference leaves the drawing little to show itself by, so it is held harder.
+constexpr double kBleachedLikeness = 26;
+
+ColourStatistics pooledStatistics(const std::vector<PaintReference>& references) {
+  ColourStatistics all = colourStatistics(references.front().image);
+  all.weight = references.front().share;
+  for (std::size_t i = 1; i < references.size(); ++i) {
+    ColourStatistics next = colourStatistics(references[i].image);
+    next.weight = references[i].share;
+    all = pooled(all, next);
+  }
+  return all;
+}
+
+// Mean absolute difference of horizontal neighbours.
+double detail(const std::vector<float>& plane, int width) {
+  double sum = 0;
+  for (std::size_t i = 1; i < plane.size(); ++i) {
+    if (i % static_cast<std::size_t>(width) != 0)
+      sum += std::fabs(static_cast<double>(plane[i] - plane[i - 1]));
+  }
+  return sum;
+}
+
+// How much of the photo's detail the new colours lost, 0 (a quarter or less) to 1 (half or more): a reference
+// that is nearly all paper bleaches the photo until nothing is left to hold to.
+double bleaching(const Image& photo, const Image& recolouredPhoto) {
+  constexpr double kEnough = 0.75;
+  constexpr double kNothing = 0.5;
+  const double own = detail(opponentOf(photo).plane[0], photo.width);
+  if (own <= 1e-3) return 0;  // one colour: nothing to lose
+  const double kept = detail(opponentOf(recolouredPhoto).plane[0], photo.width) / own;
+  return std::clamp((kEnough - kept) / (kEnough - kNothing), 0.0, 1.0);
+}
+
+Image withLightnessOf(const Image& photo, const Image& recolouredPhoto, float part) {
+  const Planes own = opponentOf(photo);
+  Planes planes = opponentOf(recolouredPhoto);
+  for (std::size_t i = 0; i < planes.area(); ++i)
+    planes.plane[0][i] += part * (own.plane[0][i] - planes.plane[0][i]);
+  return clipped(imageOf(planes));
+}
+
+}  // namespace
+
+PaintBasis paintBasis(const Image& photo, const std::vector<PaintReference>& references,
+                      const PaintSettings& settings) {
+  if (references.empty()) throw UsageError("painting needs at least one reference");
+  PaintBasis basis;
+  basis.likeness = settings.likeness;
+  for (const PaintReference& r : references)
+    basis.references.push_back({trimmed(rgbOf(r.image), settings.trim), r.share});
+  const ColourStatistics photoColours = colourStatistics(photo);
+  const ColourStatistics referenceColours = pooledStatistics(basis.references);
+  if (settings.palette == Palette::photo) {
+    const AffineColourMap toPhoto = mongeKantorovich(referenceColours, photoColours);
+    for (PaintReference& r : basis.references) r.image = clipped(recoloured(r.image, toPhoto));
+    return basis;
+  }
+  basis.recolours = true;
+  basis.map = mongeKantorovich(photoColours, referenceColours);
+  basis.bleached = bleaching(photo, clipped(recoloured(photo, basis.map)));
+  basis.likeness += kBleachedLikeness * basis.bleached;
+  return basis;
+}
+
+Image drawingOf(const PaintBasis& basis, const Image& photo) {
+  if (!basis.recolours) return photo;
+  Image drawing = clipped(recoloured(photo, basis.map));
+  if (basis.bleached > 0) drawing = withLightnessOf(photo, drawing, static_cast<float>(basis.bleached));
+  return drawing;
+}
+
+namespace {
+
+// How many lines from one side are even in themselves and alike: the largest deviation of any channel
+// from the corner's colour stays small.
+struct Line {
+  int x, y, dx, dy, length;
+};
+
+bool lineIsFrame(const Image& image, const Line& line, const std::array<float, 3>& colour) {
+  int strays = 0;
+  for (int i = 0; i < line.length; ++i) {
+    float off = 0;
+    for (int c = 0; c < 3; ++c) {
+      off = std::max(off, std::fabs(image.at(line.x + i * line.dx, line.y + i * line.dy, c) -
+                                    colour[static_cast<std::size_t>(c)]));
+    }
+    if (off > 0.06F) ++strays;
+  }
+  return strays * 50 < line.length;
+}
+
+}  // namespace
+
+Image trimmed(const Image& reference, double part) {
+  if (part == 0) return reference;
+  const int w = reference.width;
+  const int h = reference.height;
+  int left = static_cast<int>(std::lround(w * part));
+  int top = static_cast<int>(std::lround(h * part));
+  int right = left;
+  int bottom = top;
+  if (part < 0) {
+    const std::array<float, 3> colour{reference.at(0, 0, 0), reference.at(0, 0, 1), reference.at(0, 0, 2)};
+    const auto count = [&](int most, auto line) {
+      int n = 0;
+      while (n < most && lineIsFrame(reference, line(n), colour)) ++n;
+      return n;
+    };
+    left = count(w / 3, [&](int n) { return Line{n, 0, 0, 1, h}; });
+    right = count(w / 3, [&](int n) { return Line{w - 1 - n, 0, 0, 1, h}; });
+    top = count(h / 3, [&](int n) { return Line{0, n, 1, 0, w}; });
+    bottom = count(h / 3, [&](int n) { return Line{0, h - 1 - n, 1, 0, w}; });
+    // A sky reaches one side or two; a frame reaches all four.
+    if (left == 0 || right == 0 || top == 0 || bottom == 0) return reference;
+  }
+  const int width = std::max(1, w - left - right);
+  const int height = std::max(1, h - top - bottom);
+  return crop(reference, std::min(left, w - 1), std::min(top, h - 1), width, height);
+}
+
+}  // namespace jugendstil

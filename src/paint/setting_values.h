@@ -1,0 +1,46 @@
+// Reading and writing the values of settings as text. All throw UsageError that names the setting, what was
+// given and what is right.
+#pragma once
+
+#include <cstdint>
+#include <string>
+#include <string_view>
+#include <utility>
+#include <vector>
+
+namespace jugendstil {
+
+double numberSetting(std::string_view name, std::string_view text, double least, double most);
+std::uint64_t wholeSetting(std::string_view name, std::string_view text, std::uint64_t least,
+                           std::uint64_t most);
+
+// "auto" is 0.
+int wholeOrAutoSetting(std::string_view name, std::string_view text, std::uint64_t least, std::uint64_t most);
+std::string autoOr(int value);
+
+template <typename T>
+using Words = std::vector<std::pair<std::string, T>>;
+
+// "reference or photo", for messages.
+[[noreturn]] void refuseWord(std::string_view name, std::string_view text,
+                             const std::vector<std::string>& known);
+
+template <typename T>
+T choiceSetting(std::string_view name, std::string_view text, const Words<T>& options) {
+  std::vector<std::string> known;
+  for (const auto& [word, value] : options) {
+    if (word == text) return value;
+    known.push_back(word);
+  }
+  refuseWord(name, text, known);
+}
+
+template <typename T>
+std::string wordOf(T value, const Words<T>& options) {
+  for (const auto& [word, v] : options) {
+    if (v == value) return word;
+  }
+  return {};
+}
+
+}  // namespace jugendstil

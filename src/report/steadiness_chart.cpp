@@ -1,0 +1,142 @@
+#include "report/steadiness_chart.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+
+#include "report/lettering.h"
+#include "report/plot.h"
+
+namespace jugendstil {
+namespace {
+
+constexpr int kWidth = 1280;
+constexpr int kHeight = 720;
+constexpr Box kPlotBox{90, 110, 1150, 500};
+constexpr std::array<Rgb, 4> kColours{
+    {{0.45F, 0.47F, 0.50F}, {0.78F, 0.30F, 0.16F}, {0.16F, 0.42F, 0.66F}, {0.30F, 0.56F, 0.24F}}};
+constexpr Rgb kCut{0.20F, 0.20F, 0.24F};
+constexpr Rgb kRetry{0.85F, 0.62F, 0.05F};
+
+double codes(double error) { return 255 * std::sqrt(error); }
+
+// The next of 1, 2, 5 times a power of ten.
+double roundUp(double value) {
+  const double power = std::pow(10, std::floor(std::log10(std::max(value, 1e-6))));
+  for (const double step : {1.0, 2.0, 5.0, 10.0}) {
+    if (value <= step * power) return step * power;
+  }
+  return 10 * power;
+}
+
+class Drawing {
+ public:
+  explicit Drawing(const SteadinessChart& chart) : chart_(chart), page_(blankPage(kWidth, kHeight)) {
+    double most = 1;
+    for (const auto& s : chart.series) {
+      for (const double e : s.errors) most = std::isfinite(e) ? std::max(most, codes(e)) : most;
+    }
+    top_ = roundUp(most);
+  }
+
+  Image draw() {
+    writeText(page_, 32, 48, chart_.title, 24, kInk);
+    writeText(
+        page_, 32, 78,
+        "How much each frame differs from the one before, carried along the clip's motion; lower is steadier",
+        16, kQuietInk);
+    grid(page_, kPlotBox, 5);
+    axes();
+    for (const std::int64_t cut : chart_.cuts)
+      fill(page_, {across(cut), kPlotBox.y, 2, kPlotBox.height}, kCut);
+    for (std::size_t i = 0; i < chart_.series.size(); ++i)
+      line(chart_.series[i], kColours[i % kColours.size()]);
+    for (const std::int64_t retry : chart_.retries)
+      fill(page_, {across(retry) - 3, kPlotBox.y + kPlotBox.height - 9, 7, 7}, kRetry);
+    legend();
+    return std::move(page_);
+  }
+
+ private:
+  double first() const { return chart_.frames.empty() ? 0 : static_cast<double>(chart_.frames.front()); }
+  double last() const {
+    return chart_.frames.empty() ? 1 : std::max(first() + 1, static_cast<double>(chart_.frames.back()));
+  }
+  double place(double frame) const {
+    return kPlotBox.x + (frame - first()) / (last() - first()) * kPlotBox.width;
+  }
+  int across(std::int64_t frame) const {
+    return static_cast<int>(std::lround(place(static_cast<double>(frame))));
+  }
+
+  void axes() {
+    for (int i = 0; i <= 5; ++i) {
+      writeText(page_, 36, kPlotBox.y + kPlotBox.height * (5 - i) / 5 + 5, fmt::format("{:g}", top_ * i / 5),
+                15, kQuietInk);
+      const double frame = first() + (last() - first()) * i / 5;
+      writeText(page_, kPlotBox.x + kPlotBox.width * i / 5 - 10, kPlotBox.y + kPlotBox.height + 24,
+                fmt::format("{:.0f}", frame), 15, kQuietInk);
+    }
+    writeText(page_, kPlotBox.x + kPlotBox.width - 44, kPlotBox.y + kPlotBox.height + 46, "frame", 15,
+              kQuietInk);
+    writeText(page_, 36, kPlotBox.y - 12, "code values of 255", 15, kQuietInk);
+  }
+
+  // Anti-aliased between neighbouring frames; a gap stays a gap.
+  void line(const SteadinessChart::Series& series, const Rgb& colour) {
+    const auto height = [&](double error) {
+      return kPlotBox.y + kPlotBox.height * (1 - std::min(1.0, codes(error) / top_));
+    };
+    for (std::size_t i = 0; i + 1 < series.errors.size(); ++i) {
+      if (!std::isfinite(series.errors[i]) || !std::isfinite(series.errors[i + 1])) continue;
+      const double x0 = place(static_cast<double>(chart_.frames[i]));
+      const double x1 = place(static_cast<double>(chart_.frames[i + 1]));
+      const double y0 = height(series.errors[i]);
+      const double y1 = height(series.errors[i + 1]);
+      const double slope = (y1 - y0) / std::max(1e-9, x1 - x0);
+      const double reach = 1.3 * std::sqrt(1 + slope * slope);
+      for (int x = static_cast<int>(x0); x < static_cast<int>(std::ceil(x1)); ++x) {
+        const double y = y0 + slope * std::clamp(x + 0.5 - x0, 0.0, x1 - x0);
+        for (int v = static_cast<int>(y - reach - 1); v <= static_cast<int>(y + reach + 1); ++v) {
+          mixPixel(page_, x, v, colour,
+                   static_cast<float>(std::clamp(reach - std::fabs(v + 0.5 - y) + 0.5, 0.0, 1.0)));
+        }
+      }
+    }
+  }
+
+  void legend() {
+    int x = kPlotBox.x;
+    const int y = kHeight - 34;
+    const auto entry = [&](const Rgb& colour, const std::string& words) {
+      fill(page_, {x, y - 9, 22, 6}, colour);
+      writeText(page_, x + 30, y, words, 16, kInk);
+      x += 60 + static_cast<int>(words.size()) * 9;
+    };
+    for (std::size_t i = 0; i < chart_.series.size(); ++i) {
+      double sum = 0;
+      double count = 0;
+      for (const double e : chart_.series[i].errors) {
+        if (!std::isfinite(e)) continue;
+        sum += e;
+        ++count;
+      }
+      entry(kColours[i % kColours.size()],
+            fmt::format("{} ({:.2f})", chart_.series[i].name, count > 0 ? codes(sum / count) : 0));
+    }
+    if (!chart_.cuts.empty()) entry(kCut, "cut");
+    if (!chart_.retries.empty()) entry(kRetry, "tried again or filled");
+  }
+
+  const SteadinessChart& chart_;
+  Image page_;
+  double top_ = 1;
+};
+
+}  // namespace
+
+Image steadinessChart(const SteadinessChart& chart) { return Drawing(chart).draw(); }
+
+}  // namespace jugendstil
