@@ -37,11 +37,4 @@ Input openInput(const std::string& name) {
   return input;
 }
 
-const int* coefficients(int matrix, int height) {
-  if (matrix == AVCOL_SPC_UNSPECIFIED || matrix == AVCOL_SPC_RGB) {
-    matrix = height >= 720 ? AVCOL_SPC_BT709 : AVCOL_SPC_SMPTE170M;
-  }
-  return sws_getCoefficients(matrix);
-}
-
 }  // namespace jugendstil::av

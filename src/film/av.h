@@ -37,8 +37,4 @@ void quieten();
 // Opens a file. Throws Error.
 Input openInput(const std::string& name);
 
-// The coefficients by which a matrix number turns YUV to RGB; unspecified means BT.709 from 720 lines on and
-// BT.601 below, as players take it.
-const int* coefficients(int matrix, int height);
-
 }  // namespace jugendstil::av

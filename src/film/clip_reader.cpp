@@ -8,8 +8,8 @@
 #include "film/av.h"
 #include "film/clip.h"
 #include "film/frame_folder.h"
+#include "film/yuv.h"
 #include "image/error.h"
-#include "image/parallel.h"
 #include "image/picture_file.h"
 
 namespace jugendstil {
@@ -250,31 +250,7 @@ class AvSource final : public FrameSource {
           fmt::format("{} changes size: frame {} is {}x{}, the ones before were {}x{}; cut it there first",
                       name_, next_, f.width, f.height, width_, height_));
     }
-    const auto format = static_cast<AVPixelFormat>(f.format);
-    if (!scaler_ || format != scalerFormat_) {
-      scaler_.reset(sws_getContext(
-          width_, height_, format, width_, height_, AV_PIX_FMT_RGB48LE,
-          SWS_BICUBIC | SWS_ACCURATE_RND | SWS_FULL_CHR_H_INT | SWS_FULL_CHR_H_INP | SWS_BITEXACT, nullptr,
-          nullptr, nullptr));
-      if (!scaler_)
-        throw Error(fmt::format("the frames of {} are stored in a way that cannot be read", name_));
-      scalerFormat_ = format;
-      const bool full = f.color_range == AVCOL_RANGE_JPEG || info_.colour.fullRange;
-      const int matrix = f.colorspace != AVCOL_SPC_UNSPECIFIED ? f.colorspace : info_.colour.matrix;
-      const int* table = av::coefficients(matrix, height_);
-      sws_setColorspaceDetails(scaler_.get(), table, full ? 1 : 0, table, 1, 0, 1 << 16, 1 << 16);
-    }
-    const std::size_t stride = (static_cast<std::size_t>(width_) * 3 + 31) / 32 * 32;
-    deep_.resize(stride * static_cast<std::size_t>(height_));
-    std::uint8_t* planes[4] = {reinterpret_cast<std::uint8_t*>(deep_.data()), nullptr, nullptr, nullptr};
-    const int strides[4] = {static_cast<int>(stride * 2), 0, 0, 0};
-    sws_scale(scaler_.get(), f.data, f.linesize, 0, height_, planes, strides);
-    Image image(width_, height_);
-    parallelFor(height_, [&](int y) {
-      const std::uint16_t* row = deep_.data() + static_cast<std::size_t>(y) * stride;
-      float* out = &image.pixels[image.index(0, y, 0)];
-      for (int i = 0; i < width_ * 3; ++i) out[i] = static_cast<float>(row[i]) / 65535.0F;
-    });
+    Image image = imageOf(f, info_.colour);
     av_frame_unref(frame_.get());
     return orientation_ == 1 ? image : reoriented(image, orientation_);
   }
@@ -286,9 +262,6 @@ class AvSource final : public FrameSource {
   av::Codec codec_;
   av::Packet packet_;
   av::Frame frame_;
-  av::Scaler scaler_;
-  AVPixelFormat scalerFormat_ = AV_PIX_FMT_NONE;
-  std::vector<std::uint16_t> deep_;
   std::vector<std::int64_t> stamps_;  // sorted, as the container has them
   bool numbered_ = false;             // whether every frame has a time stamp to be known by
   int stream_ = -1;

@@ -3,15 +3,14 @@
 #include <fmt/format.h>
 
 #include <algorithm>
-#include <array>
 #include <cctype>
 #include <cmath>
 #include <vector>
 
 #include "film/av.h"
+#include "film/yuv.h"
 #include "image/atomic_file.h"
 #include "image/error.h"
-#include "image/parallel.h"
 #include "image/picture_file.h"
 
 namespace jugendstil {
@@ -28,7 +27,7 @@ struct CodecInfo {
 const std::vector<CodecInfo>& codecs() {
   static const std::vector<CodecInfo> table{{ClipCodec::ffv1, "ffv1", {"ffv1"}},
                                             {ClipCodec::vp9, "vp9", {"libvpx-vp9"}},
-                                            {ClipCodec::av1, "av1", {"libsvtav1", "libaom-av1"}},
+                                            {ClipCodec::av1, "av1", {"libaom-av1", "libsvtav1"}},
                                             {ClipCodec::h264, "h264", {"libx264", "libopenh264"}},
                                             {ClipCodec::y4m, "y4m", {"wrapped_avframe"}}};
   return table;
@@ -83,7 +82,8 @@ class AvWriter final : public ClipWriter {
       throw Error(fmt::format("a frame of {}x{} cannot follow frames of {}x{}", frame.width, frame.height,
                               format_.width, format_.height));
     }
-    fillFrame(frame);
+    check(av_frame_make_writable(frame_.get()), "encoded");
+    fillFrame(*frame_, frame);
     frame_->pts = time;
     send(frame_.get());
     copySound(static_cast<double>(time) * format_.timeBase.value());
@@ -111,6 +111,8 @@ class AvWriter final : public ClipWriter {
     check(avformat_alloc_output_context2(&output_, nullptr, y4m ? "yuv4mpegpipe" : nullptr, target.c_str()),
           "opened");
     output_->flags |= AVFMT_FLAG_BITEXACT;
+    // Deeper than 8 bits is an extension of YUV4MPEG2 that all readers know.
+    if (y4m) output_->strict_std_compliance = FF_COMPLIANCE_EXPERIMENTAL;
     const std::string url = file_ ? "file:" + target : target;
     check(avio_open(&output_->pb, url.c_str(), AVIO_FLAG_WRITE), "opened");
   }
@@ -155,7 +157,6 @@ class AvWriter final : public ClipWriter {
     frame_->color_trc = c.color_trc;
     check(av_frame_get_buffer(frame_.get(), 0), "encoded");
     packet_.reset(av_packet_alloc());
-    openScaler();
   }
 
   bool rgb() const { return format_.codec == ClipCodec::ffv1; }
@@ -166,10 +167,9 @@ class AvWriter final : public ClipWriter {
       c.color_range = AVCOL_RANGE_JPEG;
       return;
     }
-    // Frames without tags are played by their height; the tag says what was used.
-    int matrix = format_.colour.matrix;
-    if (matrix == AVCOL_SPC_UNSPECIFIED || matrix == AVCOL_SPC_RGB)
-      matrix = format_.height >= 720 ? AVCOL_SPC_BT709 : AVCOL_SPC_SMPTE170M;
+    // Frames without tags, and YUV4MPEG2 has none, are played by their height.
+    const bool untagged = format_.codec == ClipCodec::y4m;
+    const int matrix = matrixFor(untagged ? AVCOL_SPC_UNSPECIFIED : format_.colour.matrix, format_.height);
     c.colorspace = static_cast<AVColorSpace>(matrix);
     c.color_range = format_.colour.fullRange ? AVCOL_RANGE_JPEG : AVCOL_RANGE_MPEG;
   }
@@ -193,85 +193,13 @@ class AvWriter final : public ClipWriter {
         break;
       case ClipCodec::av1:
         av_dict_set(options, "crf", factor.c_str(), 0);
-        av_dict_set(options, "preset", "7", 0);
+        av_dict_set(options, "cpu-used", "6", 0);
+        av_dict_set(options, "row-mt", "1", 0);
         break;
       default:
         codec_->strict_std_compliance = FF_COMPLIANCE_EXPERIMENTAL;
         break;
     }
-  }
-
-  // From 8 bits where 8 are written: from more, libav would dither.
-  AVPixelFormat scaledFrom() const { return format_.bits <= 8 ? AV_PIX_FMT_RGB24 : AV_PIX_FMT_RGB48LE; }
-
-  void openScaler() {
-    if (rgb()) return;
-    scaler_.reset(sws_getContext(
-        format_.width, format_.height, scaledFrom(), format_.width, format_.height, codec_->pix_fmt,
-        SWS_BICUBIC | SWS_ACCURATE_RND | SWS_FULL_CHR_H_INT | SWS_FULL_CHR_H_INP | SWS_BITEXACT, nullptr,
-        nullptr, nullptr));
-    if (!scaler_)
-      throw Error(fmt::format("frames of {}x{} cannot be converted", format_.width, format_.height));
-    const int* table = av::coefficients(codec_->colorspace, format_.height);
-    sws_setColorspaceDetails(scaler_.get(), table, 1, table, codec_->color_range == AVCOL_RANGE_JPEG ? 1 : 0,
-                             0, 1 << 16, 1 << 16);
-  }
-
-  void fillFrame(const Image& image) {
-    check(av_frame_make_writable(frame_.get()), "encoded");
-    if (rgb()) {
-      fillPlanes(image);
-    } else if (format_.bits <= 8) {
-      scaleFrom<std::uint8_t>(image, 255);
-    } else {
-      scaleFrom<std::uint16_t>(image, 65535);
-    }
-  }
-
-  template <typename Code>
-  void scaleFrom(const Image& image, float most) {
-    const std::size_t stride = (static_cast<std::size_t>(image.width) * 3 * sizeof(Code) + 63) / 64 * 64;
-    packed_.resize(stride * static_cast<std::size_t>(image.height));
-    parallelFor(image.height, [&](int y) {
-      auto* row = reinterpret_cast<Code*>(packed_.data() + static_cast<std::size_t>(y) * stride);
-      for (int x = 0; x < image.width; ++x) {
-        for (int c = 0; c < 3; ++c) row[x * 3 + c] = code<Code>(image.at(x, y, c), most);
-      }
-    });
-    const std::uint8_t* planes[4] = {packed_.data(), nullptr, nullptr, nullptr};
-    const int strides[4] = {static_cast<int>(stride), 0, 0, 0};
-    sws_scale(scaler_.get(), planes, strides, 0, image.height, frame_->data, frame_->linesize);
-  }
-
-  template <typename Code>
-  static Code code(float value, float most) {
-    return static_cast<Code>(std::lround(std::clamp(value, 0.0F, 1.0F) * most));
-  }
-
-  // libav's deep planar RGB stands in the order green, blue, red; 8 bits are packed blue, green, red, unused.
-  void fillPlanes(const Image& image) {
-    constexpr std::array<std::size_t, 3> kPlaneOf{2, 0, 1};
-    const AVPixFmtDescriptor& format = *av_pix_fmt_desc_get(codec_->pix_fmt);
-    const int bits = format.comp[0].depth;
-    const auto most = static_cast<float>((1 << bits) - 1);
-    const auto row = [&](std::size_t plane, int y) {
-      return frame_->data[plane] + static_cast<std::ptrdiff_t>(y) * frame_->linesize[plane];
-    };
-    parallelFor(image.height, [&](int y) {
-      for (int c = 0; c < 3; ++c) {
-        auto* packed = row(0, y);
-        auto* deep = reinterpret_cast<std::uint16_t*>(bits > 8 ? row(kPlaneOf[static_cast<std::size_t>(c)], y)
-                                                               : packed);
-        for (int x = 0; x < image.width; ++x) {
-          const float v = image.at(x, y, c);
-          if (bits > 8) {
-            deep[x] = code<std::uint16_t>(v, most);
-          } else {
-            packed[x * 4 + 2 - c] = code<std::uint8_t>(v, most);
-          }
-        }
-      }
-    });
   }
 
   void send(const AVFrame* frame) {
@@ -370,8 +298,6 @@ class AvWriter final : public ClipWriter {
   av::Codec codec_;
   av::Frame frame_;
   av::Packet packet_;
-  av::Scaler scaler_;
-  std::vector<std::uint8_t> packed_;
   SoundSource soundFrom_;
   av::Input soundIn_;
   av::Packet soundPacket_;

@@ -1,0 +1,384 @@
+// Whole films with a small network: going on after a stop, failing frames, keys, masks.
+#include "film/film.h"
+
+#include <gtest/gtest.h>
+#include <sys/wait.h>
+#include <unistd.h>
+
+#include <cmath>
+#include <csignal>
+#include <random>
+
+#include "image/error.h"
+#include "image/parallel.h"
+#include "image/picture_file.h"
+#include "support/clips.h"
+#include "support/support.h"
+
+namespace jugendstil {
+namespace {
+
+namespace fs = std::filesystem;
+using testing_support::ClipRecipe;
+using testing_support::contentOf;
+using testing_support::gliding;
+using testing_support::sample;
+using testing_support::TemporaryFolder;
+using testing_support::writeClip;
+
+class Film : public testing::Test {
+ protected:
+  void SetUp() override {
+    setThreads(2);
+    ClipRecipe recipe;
+    recipe.frames = 8;
+    writeClip(clip(), recipe, gliding(64, 48, 1, 0));
+    plan.clip = clip();
+    plan.output = (folder / "out.mkv").string();
+    plan.chain = &chain;
+    plan.references = {{sample(60, 60, 7), 1}};
+    plan.paint.levels = 2;
+    plan.paint.steps = {3, 3};
+    plan.film.frameSteps = 3;
+    plan.making = "a test";
+  }
+
+  std::string clip() const { return (folder / "clip.mkv").string(); }
+
+  std::vector<Image> framesOf(const std::string& name) const {
+    const auto source = openClip(name);
+    std::vector<Image> frames;
+    Image frame;
+    while (source->read(frame) == FrameState::read) frames.push_back(frame);
+    return frames;
+  }
+
+  static double difference(const Image& a, const Image& b) {
+    double sum = 0;
+    for (std::size_t i = 0; i < a.pixels.size(); ++i)
+      sum += static_cast<double>(std::fabs(a.pixels[i] - b.pixels[i]));
+    return sum / static_cast<double>(a.pixels.size());
+  }
+
+  TemporaryFolder folder;
+  Chain chain = testing_support::smallChain();
+  FilmPlan plan;
+};
+
+TEST_F(Film, PaintsAllFramesAndCleansUp) {
+  const FilmResult result = makeFilm(plan, {});
+  EXPECT_TRUE(result.finished);
+  EXPECT_EQ(result.frames.size(), 8U);
+  EXPECT_TRUE(result.frames[0].shotBegins);
+  EXPECT_GT(result.sourceError, 0);
+  EXPECT_GT(result.error, 0);
+  EXPECT_EQ(framesOf(plan.output).size(), 8U);
+  EXPECT_EQ(testing_support::filesIn(folder.path), (std::vector<std::string>{"clip.mkv", "out.mkv"}));
+}
+
+TEST_F(Film, ALedFrameFollowsTheOneBeforeItMoreTheSteadierItIs) {
+  const auto errorAt = [&](double steady) {
+    plan.film.steady = steady;
+    plan.anew = true;
+    return makeFilm(plan, {}).error;
+  };
+  plan.film.frameSteps = 10;
+  const double free = errorAt(0);
+  const double held = errorAt(100);
+  EXPECT_LT(held, 0.6 * free);
+}
+
+TEST_F(Film, StoppedByProgressItGoesOnAndGivesTheSameBytes) {
+  ASSERT_TRUE(makeFilm(plan, {}).finished);
+  const std::string whole = contentOf(plan.output);
+  fs::remove(plan.output);
+  int calls = 0;
+  FilmCallbacks stop;
+  stop.progress = [&](const FilmProgress&) { return ++calls < 17; };
+  const FilmResult first = makeFilm(plan, stop);
+  EXPECT_FALSE(first.finished);
+  EXPECT_GT(first.done, 0);
+  EXPECT_FALSE(fs::exists(plan.output));
+  const FilmResult second = makeFilm(plan, {});
+  EXPECT_EQ(second.kept, first.done);
+  EXPECT_EQ(contentOf(plan.output), whole);
+}
+
+// The process dies at any moment: in the middle of a step, of a write, of the encoding.
+TEST_F(Film, KilledAtTwentyRandomPointsItGivesTheSameBytes) {
+  for (const int passes : {1, 2}) {
+    plan.film.passes = passes;
+    plan.output = (folder / "whole.mkv").string();
+    ASSERT_TRUE(makeFilm(plan, {}).finished);
+    const std::string whole = contentOf(plan.output);
+    plan.output = (folder / ("killed" + std::to_string(passes) + ".mkv")).string();
+    std::mt19937 random(static_cast<unsigned>(passes));
+    int killed = 0;
+    for (int i = 0; i < 10; ++i) {
+      const pid_t child = fork();
+      if (child == 0) {
+        // A forked process has none of its parent's threads.
+        setThreads(1);
+        makeFilm(plan, {});
+        _exit(0);
+      }
+      usleep(static_cast<useconds_t>(5000 + random() % 40000));
+      kill(child, SIGKILL);
+      int status = 0;
+      waitpid(child, &status, 0);
+      if (WIFSIGNALED(status)) ++killed;
+      if (fs::exists(plan.output)) break;
+    }
+    EXPECT_GE(killed, 1);
+    if (!fs::exists(plan.output)) {
+      ASSERT_TRUE(makeFilm(plan, {}).finished);
+    }
+    EXPECT_EQ(contentOf(plan.output), whole) << passes;
+    fs::remove(folder / "whole.mkv");
+  }
+}
+
+TEST_F(Film, AFailingFrameIsTriedAgain) {
+  FilmCallbacks fail;
+  fail.attempt = [](std::int64_t frame, int attempt) {
+    if (frame == 3 && attempt == 0) throw Error("this once");
+  };
+  const FilmResult result = makeFilm(plan, fail);
+  EXPECT_TRUE(result.finished);
+  EXPECT_EQ(result.frames[3].tries, 2);
+  EXPECT_FALSE(result.frames[3].filled);
+}
+
+TEST_F(Film, AFrameThatFailsTwiceIsFilledFromItsNeighbours) {
+  FilmCallbacks fail;
+  fail.attempt = [](std::int64_t frame, int) {
+    if (frame == 3 || frame == 4) throw Error("never");
+  };
+  const FilmResult result = makeFilm(plan, fail);
+  EXPECT_TRUE(result.finished);
+  EXPECT_TRUE(result.frames[3].filled);
+  EXPECT_TRUE(result.frames[4].filled);
+  const auto frames = framesOf(plan.output);
+  ASSERT_EQ(frames.size(), 8U);
+  // Between its neighbours: nearer to each than they are to one another.
+  EXPECT_LT(difference(frames[3], frames[2]), difference(frames[5], frames[2]));
+  EXPECT_LT(difference(frames[4], frames[5]), difference(frames[5], frames[2]));
+  EXPECT_GT(difference(frames[3], frames[2]), 0);
+}
+
+TEST_F(Film, TheFirstFrameMayFailToo) {
+  FilmCallbacks fail;
+  fail.attempt = [](std::int64_t frame, int) {
+    if (frame == 0) throw Error("never");
+  };
+  const FilmResult result = makeFilm(plan, fail);
+  EXPECT_TRUE(result.finished);
+  EXPECT_TRUE(result.frames[0].filled);
+  const auto frames = framesOf(plan.output);
+  EXPECT_EQ(frames[0].pixels, frames[1].pixels);
+  fail.attempt = [](std::int64_t, int) { throw Error("never"); };
+  plan.output = (folder / "b.mkv").string();
+  EXPECT_THROW(makeFilm(plan, fail), Error);
+}
+
+TEST_F(Film, GapsInNumberedFramesAreFilled) {
+  const auto picture = gliding(64, 48, 2, 0);
+  for (const int i : {1, 2, 4, 5})
+    writePicture(folder / ("in_0" + std::to_string(i) + ".png"), picture(i), Depth::eight);
+  plan.clip = (folder / "in_%02d.png").string();
+  plan.output = (folder / "out_%02d.png").string();
+  const FilmResult result = makeFilm(plan, {});
+  ASSERT_EQ(result.frames.size(), 5U);
+  EXPECT_EQ(result.frames[2].tries, 0);
+  EXPECT_TRUE(result.frames[2].filled);
+  for (const int i : {1, 2, 3, 4, 5})
+    EXPECT_TRUE(fs::exists(folder / ("out_0" + std::to_string(i) + ".png"))) << i;
+}
+
+TEST_F(Film, OtherSettingsDoNotGoOnWithOldFrames) {
+  int calls = 0;
+  FilmCallbacks stop;
+  stop.progress = [&](const FilmProgress&) { return ++calls < 15; };
+  makeFilm(plan, stop);
+  plan.making = "another test";
+  EXPECT_THROW(makeFilm(plan, {}), Error);
+  plan.anew = true;
+  EXPECT_EQ(makeFilm(plan, {}).kept, 0);
+}
+
+TEST_F(Film, ATornJournalLosesOneFrameAtMost) {
+  int calls = 0;
+  FilmCallbacks stop;
+  stop.progress = [&](const FilmProgress&) { return ++calls < 25; };
+  const FilmResult first = makeFilm(plan, stop);
+  ASSERT_GT(first.done, 1);
+  const fs::path journal = workFolderFor(plan.output) / "journal.jsonl";
+  const std::string text = contentOf(journal);
+  testing_support::writeContent(journal, text.substr(0, text.size() - 20));
+  const FilmResult second = makeFilm(plan, {});
+  EXPECT_TRUE(second.finished);
+  EXPECT_EQ(second.kept, first.done - 1);
+}
+
+TEST_F(Film, ANewShotIsPaintedAfresh) {
+  ClipRecipe recipe;
+  recipe.frames = 8;
+  const auto one = gliding(64, 48, 1, 0);
+  writeClip(clip(), recipe, [&](int i) {
+    if (i < 4) return one(i);
+    Image other(64, 48);
+    for (int y = 0; y < 48; ++y) {
+      for (int x = 0; x < 64; ++x) {
+        other.at(x, y, 0) = 0.1F;
+        other.at(x, y, 1) = 0.2F + 0.1F * static_cast<float>((x / 8 + y / 8 + 0 * i) % 2);
+        other.at(x, y, 2) = 0.8F;
+      }
+    }
+    return other;
+  });
+  const FilmResult result = makeFilm(plan, {});
+  for (std::size_t i = 0; i < 8; ++i) EXPECT_EQ(result.frames[i].shotBegins, i == 0 || i == 4) << i;
+  EXPECT_EQ(result.frames[4].steps, 6);  // both levels
+  EXPECT_EQ(result.frames[5].steps, 3);
+  EXPECT_EQ(result.frames[4].trusted, 0);
+}
+
+TEST_F(Film, AKeyStandsAsItIsAndLeadsTheFramesAroundIt) {
+  const auto plain = [&] {
+    makeFilm(plan, {});
+    return framesOf(plan.output);
+  }();
+  Image key(64, 48);
+  for (std::size_t i = 0; i < key.area(); ++i) key.pixels[i * 3] = 1;  // red all over
+  plan.keys = {{5, key}};
+  plan.output = (folder / "keyed.mkv").string();
+  const FilmResult result = makeFilm(plan, {});
+  EXPECT_TRUE(result.finished);
+  const auto keyed = framesOf(plan.output);
+  EXPECT_EQ(keyed[5].pixels, key.pixels);
+  const auto redness = [](const Image& image) {
+    double sum = 0;
+    for (std::size_t i = 0; i < image.area(); ++i)
+      sum += static_cast<double>(image.pixels[i * 3] - image.pixels[i * 3 + 1]);
+    return sum / static_cast<double>(image.area());
+  };
+  EXPECT_GT(redness(keyed[6]), redness(plain[6]) + 0.3);
+  EXPECT_GT(redness(keyed[4]), redness(plain[4]) + 0.2);
+  // It fades in.
+  EXPECT_LT(redness(keyed[1]), redness(keyed[3]));
+  EXPECT_LT(redness(keyed[3]), redness(keyed[4]));
+  plan.keys = {{50, key}};
+  EXPECT_THROW(makeFilm(plan, {}), UsageError);
+  plan.keys = {{5, Image(48, 64)}};
+  EXPECT_THROW(makeFilm(plan, {}), UsageError);
+}
+
+TEST_F(Film, KeysAloneSayWhatThePaintingIsLike) {
+  plan.references.clear();
+  plan.keys = {{0, sample(64, 48, 9)}};
+  EXPECT_TRUE(makeFilm(plan, {}).finished);
+}
+
+TEST_F(Film, AMaskKeepsThePhotoOutside) {
+  Image mask(64, 48, 1);
+  for (int y = 0; y < 48; ++y) {
+    for (int x = 0; x < 32; ++x) mask.at(x, y, 0) = 1;
+  }
+  FilmMask film;
+  film.frames = {{0, mask}};
+  plan.mask = film;
+  ASSERT_TRUE(makeFilm(plan, {}).finished);
+  const auto photo = framesOf(clip());
+  const auto inside = framesOf(plan.output);
+  for (int y = 4; y < 44; ++y) {
+    for (int c = 0; c < 3; ++c) EXPECT_NEAR(inside[0].at(50, y, c), photo[0].at(50, y, c), 0.005F);
+  }
+  EXPECT_GT(difference(crop(inside[0], 2, 2, 26, 44), crop(photo[0], 2, 2, 26, 44)), 0.02);
+  plan.mask->inside = false;
+  plan.output = (folder / "outside.mkv").string();
+  ASSERT_TRUE(makeFilm(plan, {}).finished);
+  const auto outside = framesOf(plan.output);
+  for (int y = 4; y < 44; ++y) {
+    for (int c = 0; c < 3; ++c) EXPECT_NEAR(outside[0].at(10, y, c), photo[0].at(10, y, c), 0.005F);
+  }
+}
+
+TEST_F(Film, GradingGivesEachShotOneLookAndDoesNotPump) {
+  ClipRecipe recipe;
+  recipe.frames = 12;
+  const auto picture = gliding(64, 48, 1, 0);
+  // Exposure that wavers from frame to frame.
+  writeClip(clip(), recipe, [&](int i) {
+    Image out = picture(0);
+    for (float& v : out.pixels) v *= i % 2 == 0 ? 0.9F : 1.0F;
+    return out;
+  });
+  plan.grade = true;
+  plan.chain = nullptr;
+  plan.gradeReferences = {{gradeStatistics(sample(90, 60, 11)), 1}};
+  ASSERT_TRUE(makeFilm(plan, {}).finished);
+  const auto photo = framesOf(clip());
+  const auto graded = framesOf(plan.output);
+  EXPECT_GT(difference(graded[0], photo[0]), 0.02);
+  // The same look: what was the same stays the same, and what differed still differs.
+  EXPECT_LT(difference(graded[0], graded[2]), 0.003);
+  EXPECT_GT(difference(graded[0], graded[1]), 0.3 * difference(photo[0], photo[1]));
+}
+
+TEST_F(Film, ChosenFramesAndHeldGaps) {
+  plan.film.from = "2";
+  plan.film.every = 2;
+  FilmResult result = makeFilm(plan, {});
+  ASSERT_EQ(result.frames.size(), 3U);
+  EXPECT_EQ(result.frames[1].source, 4);
+  const auto dropped = openClip(plan.output);
+  EXPECT_EQ(dropped->info().times.size(), 3U);
+  EXPECT_NEAR(dropped->info().rate.value(), 12, 0.1);
+  plan.film.gaps = Gaps::hold;
+  plan.output = (folder / "held.mkv").string();
+  result = makeFilm(plan, {});
+  const auto held = openClip(plan.output);
+  EXPECT_EQ(held->info().times.size(), 6U);
+  EXPECT_NEAR(held->info().rate.value(), 24, 0.1);
+  const auto frames = framesOf(plan.output);
+  EXPECT_EQ(frames[0].pixels, frames[1].pixels);
+  EXPECT_NE(frames[1].pixels, frames[2].pixels);
+}
+
+TEST_F(Film, VariableRateAndOddSizesAreKept) {
+  ClipRecipe recipe;
+  recipe.width = 66;
+  recipe.height = 50;
+  recipe.times = {0, 40, 160, 200, 240, 500};
+  writeClip(clip(), recipe, gliding(66, 50, 1, 0));
+  plan.paint.longEdge = 33;
+  plan.output = (folder / "out.mp4").string();
+  const FilmResult result = makeFilm(plan, {});
+  EXPECT_EQ(result.width, 32);
+  EXPECT_EQ(result.height % 2, 0);
+  const ClipInfo info = openClip(plan.output)->info();
+  ASSERT_EQ(info.times.size(), 6U);
+  EXPECT_NEAR(static_cast<double>(info.times[5]) * info.timeBase.value(), 0.5, 1e-3);
+  EXPECT_NEAR(static_cast<double>(info.times[2]) * info.timeBase.value(), 0.16, 1e-3);
+}
+
+TEST_F(Film, AFullDiskStopsItAndKeepsWhatIsDone) {
+  if (!fs::exists("/dev/full")) GTEST_SKIP();
+  int calls = 0;
+  FilmCallbacks stop;
+  stop.progress = [&](const FilmProgress&) { return ++calls < 20; };
+  const FilmResult first = makeFilm(plan, stop);
+  ASSERT_GT(first.done, 0);
+  // No more can be recorded.
+  const fs::path journal = workFolderFor(plan.output) / "journal.jsonl";
+  const std::string text = contentOf(journal);
+  fs::remove(journal);
+  fs::create_symlink("/dev/full", journal);
+  EXPECT_THROW(makeFilm(plan, {}), Error);
+  fs::remove(journal);
+  testing_support::writeContent(journal, text);
+  EXPECT_EQ(makeFilm(plan, {}).kept, first.done);
+}
+
+}  // namespace
+}  // namespace jugendstil

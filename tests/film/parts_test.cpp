@@ -1,0 +1,199 @@
+// The parts of a film: choosing frames, settings, masks that follow, leads, filling.
+#include <gtest/gtest.h>
+
+#include <cmath>
+
+#include "film/fill.h"
+#include "film/lead_maker.h"
+#include "film/mask_follower.h"
+#include "film/selection.h"
+#include "film/settings.h"
+#include "film/steady_painter.h"
+#include "image/error.h"
+#include "motion/warp.h"
+#include "support/support.h"
+
+namespace jugendstil {
+namespace {
+
+using testing_support::sample;
+
+ClipInfo clipOf(std::int64_t frames) {
+  ClipInfo clip;
+  clip.timeBase = {1, 24};
+  for (std::int64_t i = 0; i < frames; ++i) clip.times.push_back(i);
+  clip.seconds = static_cast<double>(frames) / 24;
+  return clip;
+}
+
+std::vector<std::int64_t> chosen(const std::vector<std::pair<std::string, std::string>>& settings,
+                                 std::int64_t frames = 96) {
+  FilmSettings film;
+  for (const auto& [name, value] : settings) setFilmSetting(film, name, value);
+  return chosenFrames(clipOf(frames), film);
+}
+
+TEST(ChosenFrames, ByNumberTimeStepAndCount) {
+  EXPECT_EQ(chosen({}).size(), 96U);
+  EXPECT_EQ(chosen({{"from", "10"}, {"to", "12"}}), (std::vector<std::int64_t>{10, 11, 12}));
+  // A time is where showing stops: frame 24 is shown from the first second on.
+  EXPECT_EQ(chosen({{"from", "0.5s"}, {"to", "1s"}}).front(), 12);
+  EXPECT_EQ(chosen({{"from", "0.5s"}, {"to", "1s"}}).back(), 23);
+  EXPECT_EQ(chosen({{"from", "0:02"}}).front(), 48);
+  EXPECT_EQ(chosen({{"to", "00:00:01.5"}}).size(), 36U);
+  EXPECT_EQ(chosen({{"every", "10"}, {"from", "5"}, {"frames", "3"}}),
+            (std::vector<std::int64_t>{5, 15, 25}));
+  EXPECT_EQ(chosen({{"to", "500"}}).size(), 96U);
+}
+
+TEST(ChosenFrames, SaysWhatCannotBe) {
+  EXPECT_THROW(chosen({{"from", "96"}}), UsageError);
+  EXPECT_THROW(chosen({{"from", "9s"}}), UsageError);
+  EXPECT_THROW(chosen({{"from", "20"}, {"to", "10"}}), UsageError);
+  for (const char* bad : {"abc", "-3", "1:2:3:4", "s", "1,5s", ""})
+    EXPECT_THROW(chosen({{"from", bad}}), UsageError) << bad;
+}
+
+TEST(FilmSettings, TextGoesThereAndBack) {
+  FilmSettings film;
+  for (const auto& [name, value] : std::vector<std::pair<std::string, std::string>>{{"from", "2.5s"},
+                                                                                    {"to", "80"},
+                                                                                    {"every", "2"},
+                                                                                    {"gaps", "hold"},
+                                                                                    {"frames", "8"},
+                                                                                    {"steady", "75"},
+                                                                                    {"frame-steps", "20"},
+                                                                                    {"passes", "2"},
+                                                                                    {"codec", "vp9"},
+                                                                                    {"quality", "60"},
+                                                                                    {"sound", "none"},
+                                                                                    {"method", "mean-std"},
+                                                                                    {"amount", "80"}}) {
+    setFilmSetting(film, name, value);
+    EXPECT_EQ(filmSettingText(film, name), value) << name;
+  }
+  EXPECT_EQ(filmSettingTable().size(), 13U);
+  FilmSettings plain;
+  for (const SettingInfo& info : filmSettingTable()) {
+    FilmSettings copy;
+    setFilmSetting(copy, info.name, filmSettingText(plain, info.name));
+    EXPECT_EQ(filmSettingText(copy, info.name), filmSettingText(plain, info.name));
+  }
+  EXPECT_THROW(setFilmSetting(film, "every", "0"), UsageError);
+  EXPECT_THROW(setFilmSetting(film, "passes", "3"), UsageError);
+  EXPECT_THROW(setFilmSetting(film, "stedy", "3"), UsageError);
+}
+
+Image disc(int width, int height, double x, double y, double radius, double soft) {
+  Image mask(width, height, 1);
+  for (int v = 0; v < height; ++v) {
+    for (int u = 0; u < width; ++u)
+      mask.at(u, v, 0) =
+          static_cast<float>(std::clamp(0.5 + (radius - std::hypot(u - x, v - y)) / (2 * soft), 0.0, 1.0));
+  }
+  return mask;
+}
+
+double meanDifference(const Image& a, const Image& b) {
+  double sum = 0;
+  for (std::size_t i = 0; i < a.pixels.size(); ++i)
+    sum += static_cast<double>(std::fabs(a.pixels[i] - b.pixels[i]));
+  return sum / static_cast<double>(a.pixels.size());
+}
+
+Motion uniform(int width, int height, float u, float v) {
+  Motion motion{0, Flow(width, height), Image(width, height, 1, 1.0F), Image(width, height, 1, 1.0F)};
+  std::fill(motion.back.u.begin(), motion.back.u.end(), u);
+  std::fill(motion.back.v.begin(), motion.back.v.end(), v);
+  return motion;
+}
+
+TEST(MaskFollower, CarriesAMaskManyFramesAndKeepsItsEdge) {
+  for (const double soft : {0.8, 4.0}) {
+    MaskFollower follower(disc(160, 80, 30, 40, 18, soft));
+    // Sixty frames of 1.3 pixels to the right.
+    for (int i = 0; i < 60; ++i) follower.follow(uniform(160, 80, -1.3F, 0));
+    EXPECT_LT(meanDifference(follower.mask(), disc(160, 80, 108, 40, 18, soft)), soft < 1 ? 0.006 : 0.012)
+        << soft;
+    EXPECT_NEAR(follower.confidence(), 1, 1e-6);
+  }
+}
+
+TEST(MaskFollower, LosesConfidenceWhereMotionCannotBeTrusted) {
+  MaskFollower follower(disc(100, 80, 40, 40, 18, 1));
+  Motion motion = uniform(100, 80, -1, 0);
+  std::fill(motion.seen.pixels.begin(), motion.seen.pixels.end(), 0.0F);
+  std::fill(motion.trust.pixels.begin(), motion.trust.pixels.end(), 0.0F);
+  for (int i = 0; i < 12; ++i) follower.follow(motion);
+  EXPECT_LT(follower.confidence(), 0.75);
+}
+
+TEST(MaskFollower, TakesAMaskThatIsAllOneThing) {
+  MaskFollower all(Image(40, 30, 1, 1.0F));
+  all.follow(uniform(40, 30, 1, 0));
+  EXPECT_EQ(all.mask().pixels, Image(40, 30, 1, 1.0F).pixels);
+  MaskFollower none(Image(40, 30, 1, 0.0F));
+  none.follow(uniform(40, 30, 1, 0));
+  EXPECT_EQ(none.mask().pixels, Image(40, 30, 1, 0.0F).pixels);
+}
+
+TEST(LeadMaker, LooksFurtherBackWhereTheLatestFrameKnowsNothing) {
+  // A dark square stood before the ground in one frame only.
+  const Image ground = resample(sample(30, 24, 4), 120, 96);
+  Image hidden = ground;
+  for (int y = 20; y < 70; ++y) {
+    for (int x = 30; x < 80; ++x) {
+      for (int c = 0; c < 3; ++c) hidden.at(x, y, c) = 0.05F + 0.1F * static_cast<float>((x / 5 + y / 7) % 2);
+    }
+  }
+  LeadMaker maker;
+  maker.beginShot();
+  for (std::int64_t place = 0; place < 6; ++place) maker.add(place, greyOf(place == 5 ? hidden : ground));
+  const auto painted = [&](std::int64_t place) { return Image(120, 96, 3, place == 5 ? 0.2F : 0.8F); };
+  const GreyFrame now = greyOf(ground);
+  const Lead lead = maker.lead(now, maker.toLatest(now), painted);
+  // What was hidden takes its painting from before.
+  EXPECT_NEAR(lead.picture.at(55, 45, 0), 0.8, 0.1);
+  EXPECT_GT(lead.known.at(55, 45, 0), 0.5F);
+  EXPECT_NEAR(lead.picture.at(110, 90, 0), 0.2, 0.05);
+}
+
+TEST(LeadMaker, RipenessGrowsFrameByFrameWhereItIsNew) {
+  Lead lead{Image(4, 4), Image(4, 4, 1, 1.0F), Image(4, 4, 1, 0.0F)};
+  lead.strength.at(1, 1, 0) = 0.9F;
+  const Image out = withRipeness(Image(4, 4), &lead);
+  EXPECT_LT(out.at(0, 0, 3), 0.3F);
+  EXPECT_GT(out.at(0, 0, 3), 0.0F);
+  EXPECT_EQ(out.at(1, 1, 3), 1.0F);
+  EXPECT_EQ(withRipeness(Image(4, 4), nullptr).at(0, 0, 3), 1.0F);
+}
+
+TEST(CrossFaded, GoesFromOneLeadToTheOther) {
+  const Lead a{Image(2, 2, 3, 0.2F), Image(2, 2, 1, 1.0F), Image(2, 2, 1, 1.0F)};
+  const Lead b{Image(2, 2, 3, 0.8F), Image(2, 2, 1, 1.0F), Image(2, 2, 1, 1.0F)};
+  EXPECT_NEAR(crossFaded(a, b, 0).picture.at(0, 0, 0), 0.2, 1e-6);
+  EXPECT_NEAR(crossFaded(a, b, 0.5).picture.at(0, 0, 0), 0.5, 1e-6);
+  EXPECT_NEAR(crossFaded(a, b, 1).picture.at(0, 0, 0), 0.8, 1e-6);
+  Lead nothing = b;
+  std::fill(nothing.known.pixels.begin(), nothing.known.pixels.end(), 0.0F);
+  EXPECT_NEAR(crossFaded(a, nothing, 0.5).picture.at(0, 0, 0), 0.2, 1e-6);
+}
+
+TEST(Between, AMovingThingIsFoundHalfWay) {
+  const Image scene = resample(sample(40, 30, 3), 200, 150);
+  const Image before = crop(scene, 20, 20, 120, 90);
+  const Image after = crop(scene, 28, 20, 120, 90);
+  const Image middle = between(before, after, flowBetween(greyOf(before), greyOf(after)), 0.5);
+  const Image truth = crop(scene, 24, 20, 120, 90);
+  EXPECT_LT(meanDifference(crop(middle, 15, 10, 90, 70), crop(truth, 15, 10, 90, 70)),
+            0.3 * meanDifference(crop(before, 15, 10, 90, 70), crop(truth, 15, 10, 90, 70)));
+}
+
+TEST(HeldWeight, GrowsWithSteadiness) {
+  EXPECT_EQ(heldWeight(0), 0);
+  EXPECT_LT(heldWeight(20), heldWeight(50));
+  EXPECT_LT(heldWeight(50), heldWeight(100));
+}
+
+}  // namespace
+}  // namespace jugendstil
