@@ -53,6 +53,7 @@ case "${1:-}" in
     build release
     build/release/bench/jugendstil_bars
     build/release/bench/jugendstil_grade_bars
+    build/release/bench/jugendstil_film_bars
     build/release/bench/jugendstil_parts ;;
   format)
     install_missing clang-format

@@ -2,6 +2,7 @@
 
 #include <memory>
 
+#include "film/fades.h"
 #include "film/finisher.h"
 #include "film/frame_maker.h"
 #include "film/passes.h"
@@ -39,6 +40,8 @@ void makeFrames(FilmWork& work, const KeyLeads& keys) {
     fillGaps(work);
     return;
   }
+  work.fades = findFades(
+      work.feed, [&](std::int64_t place) { work.tell("looking at the shots", place, work.feed.count()); });
   {
     const auto painter = makePainter(work, keys, 1);
     passForward(work, *painter);
@@ -86,7 +89,7 @@ FilmResult makeFilm(const FilmPlan& plan, const FilmCallbacks& callbacks) {
   feed.setSize(size);
   Journal journal(workFolderFor(plan.output), plan.making, plan.anew,
                   clip.bits <= 8 ? Depth::eight : Depth::sixteen);
-  FilmWork work{plan, callbacks, feed, journal, size};
+  FilmWork work{plan, callbacks, feed, journal, size, {}};
   FilmResult result;
   result.width = size.width;
   result.height = size.height;

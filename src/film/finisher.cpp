@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "film/clip_writer.h"
+#include "film/fades.h"
 #include "film/frame_maker.h"
 #include "image/colour.h"
 #include "image/parallel.h"
@@ -94,7 +95,7 @@ class Finisher {
     Image photo;
     const bool there = work_.feed.at(place, photo) == FrameState::read;
     Image painted = work_.journal.load(work_.journal.records(2).empty() ? kPainted : kAgain, place);
-    painted = rgbOf(painted);
+    painted = faded(rgbOf(painted), work_.fade(place));
     GreyFrame grey = there ? greyOf(photo) : GreyFrame{};
     std::optional<Motion> motion;
     if (there && grey_.width > 0 && !figures.shotBegins) motion = motionBetween(grey, grey_, place - 1);

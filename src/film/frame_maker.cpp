@@ -37,9 +37,9 @@ class Painter final : public FrameMaker {
   void beginShot(const Image& photo, std::int64_t) override { painter_.beginShot(photo); }
   bool led() const override { return true; }
 
-  Image make(const Image& photo, const std::optional<Lead>& lead, bool careful, double lossBefore,
-             FrameRecord& record) override {
-    if (const Image* key = keys_.keyAt(record.frame)) return withRipeness(*key, nullptr);
+  MadeFrame make(const Image& photo, const std::optional<Lead>& lead, bool careful, double lossBefore,
+                 FrameRecord& record) override {
+    if (const Image* key = keys_.keyAt(record.frame)) return {withRipeness(*key, nullptr), {}};
     painter_.setCaution(careful ? kCarefully : 1.0F);
     const auto draw = work_.plan.paint.seed * 1000000007ULL +
                       static_cast<std::uint64_t>(pass_) * 500000003ULL +
@@ -60,7 +60,7 @@ class Painter final : public FrameMaker {
     record.loss = painted.loss;
     record.steps += painted.steps;
     if (!painted.sound) return {};
-    return withRipeness(painted.picture, all ? &*all : nullptr);
+    return {withRipeness(painted.picture, all ? &*all : nullptr), std::move(painted.canvas)};
   }
 
  private:
@@ -90,7 +90,7 @@ class ShotGrader final : public FrameMaker {
   void beginShot(const Image&, std::int64_t) override {}
   bool led() const override { return false; }
 
-  Image make(const Image& photo, const std::optional<Lead>&, bool, double, FrameRecord& record) override {
+  MadeFrame make(const Image& photo, const std::optional<Lead>&, bool, double, FrameRecord& record) override {
     auto shot = looks_.begin();
     while (std::next(shot) != looks_.end() && std::next(shot)->begin <= record.frame) ++shot;
     const Size size = sizeForLongEdge(photo.width, photo.height,
@@ -98,7 +98,7 @@ class ShotGrader final : public FrameMaker {
     const Grader grader(shot->look, resizePhoto(photo, size.width, size.height));
     Image out = photo;
     grader.apply(out, 0, out.height);
-    return clipped(std::move(out));
+    return {clipped(std::move(out)), {}};
   }
 
  private:

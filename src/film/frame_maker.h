@@ -10,16 +10,20 @@
 
 namespace jugendstil {
 
+struct MadeFrame {
+  Image picture;  // of painted frames with the ripeness as alpha; empty means failure, as an Error does
+  Image canvas;   // of painted frames: the picture with its margin
+};
+
 class FrameMaker {
  public:
   virtual ~FrameMaker() = default;
   // A shot begins with this frame, or is taken up again with it.
   virtual void beginShot(const Image& photo, std::int64_t place) = 0;
   // Makes a frame from itself and its lead, if any, and notes loss and steps in the record. Careful tries
-  // take smaller steps. An empty picture means failure, as an Error does. What was painted has its ripeness
-  // as alpha.
-  virtual Image make(const Image& photo, const std::optional<Lead>& lead, bool careful, double lossBefore,
-                     FrameRecord& record) = 0;
+  // take smaller steps.
+  virtual MadeFrame make(const Image& photo, const std::optional<Lead>& lead, bool careful, double lossBefore,
+                         FrameRecord& record) = 0;
   // Whether frames are led by those before.
   virtual bool led() const = 0;
 };

@@ -123,6 +123,11 @@ Image Journal::load(const char* kind, std::int64_t frame) const {
   return readPicture(pathOf(kind, frame)).image;
 }
 
+void Journal::drop(const char* kind, std::int64_t frame) const {
+  std::error_code code;
+  fs::remove(pathOf(kind, frame), code);
+}
+
 void Journal::record(const FrameRecord& record) {
   appendLine(folder_ / kName, lineOf(record).dump());
   (record.pass == 1 ? first_ : second_)[record.frame] = record;

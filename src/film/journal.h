@@ -42,6 +42,7 @@ class Journal {
   void store(const char* kind, std::int64_t frame, const Image& picture) const;
   bool has(const char* kind, std::int64_t frame) const;
   Image load(const char* kind, std::int64_t frame) const;
+  void drop(const char* kind, std::int64_t frame) const;
 
   void record(const FrameRecord& record);
 

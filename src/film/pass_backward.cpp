@@ -1,5 +1,6 @@
 #include <chrono>
 
+#include "film/fades.h"
 #include "film/passes.h"
 #include "image/error.h"
 #include "motion/trust.h"
@@ -37,17 +38,23 @@ class Backward {
     while (next >= 0 && done.count(next) != 0) --next;
     // The frame after the first one to be made leads it.
     Image later;
-    if (next + 1 < count_ && work_.feed.at(next + 1, later) != FrameState::read) later = Image();
+    if (next + 1 < count_) later = read(next + 1);
     for (std::int64_t place = next; place >= 0; --place) {
       work_.tell("going back", count_ - 1 - place, count_);
-      Image frame;
-      if (work_.feed.at(place, frame) != FrameState::read) frame = Image();
+      Image frame = read(place);
       make(place, frame, later);
       later = std::move(frame);
     }
   }
 
  private:
+  // The frame at a place, empty where it is damaged.
+  Image read(std::int64_t place) {
+    Image frame;
+    if (work_.feed.at(place, frame) != FrameState::read) return {};
+    return unfaded(frame, work_.fade(place));
+  }
+
   void make(std::int64_t place, const Image& frame, const Image& later) {
     const auto begin = Clock::now();
     FrameRecord record = work_.journal.records(1).at(place);
@@ -60,9 +67,9 @@ class Backward {
       takeUpShot(record.shot);
       const Motion on = motionBetween(greyOf(frame), greyOf(later), place + 1);
       try {
-        const Image again = maker_.make(frame, leadBothWays(own, work_.journal.load(kAgain, place + 1), on),
-                                        false, record.loss, record);
-        if (!again.empty()) picture = again;
+        const MadeFrame again = maker_.make(
+            frame, leadBothWays(own, work_.journal.load(kAgain, place + 1), on), false, record.loss, record);
+        if (!again.picture.empty()) picture = rgbOf(again.picture);
       } catch (const Error&) {
         // What the first pass made stands.
       }
@@ -74,8 +81,8 @@ class Backward {
 
   void takeUpShot(std::int64_t shot) {
     if (shot == shot_) return;
-    Image head;
-    if (work_.feed.at(shot, head) == FrameState::read) maker_.beginShot(head, shot);
+    const Image head = read(shot);
+    if (!head.empty()) maker_.beginShot(head, shot);
     shot_ = shot;
   }
 

@@ -1,6 +1,7 @@
 #include <chrono>
 #include <new>
 
+#include "film/fades.h"
 #include "film/passes.h"
 #include "image/error.h"
 #include "motion/cut.h"
@@ -27,7 +28,7 @@ class Forward {
       record.source = work_.feed.sourceFrame(place);
       record.shot = shot_;
       if (state == FrameState::read) {
-        work(std::move(frame), record);
+        work(unfaded(frame, work_.fade(place)), record);
       } else {
         record.filled = true;
         record.tries = 0;
@@ -37,6 +38,12 @@ class Forward {
   }
 
  private:
+  bool read(std::int64_t place, Image& frame) {
+    if (work_.feed.at(place, frame) != FrameState::read) return false;
+    frame = unfaded(frame, work_.fade(place));
+    return true;
+  }
+
   // Takes up what an earlier run left: the shot's colours and the frames that are looked back to.
   std::int64_t resume() {
     const auto& done = work_.journal.records(1);
@@ -48,12 +55,12 @@ class Forward {
     shot_ = done.at(next - 1).shot;
     if (shot_ < 0) return next;  // nothing could be read yet
     Image frame;
-    if (work_.feed.at(shot_, frame) == FrameState::read) maker_.beginShot(frame, shot_);
+    if (read(shot_, frame)) maker_.beginShot(frame, shot_);
     for (std::int64_t p = shot_; p < next; ++p) {
       const FrameRecord& record = done.at(p);
       if (record.loss > 0) loss_ = record.loss;
       if (record.filled || p + LeadMaker::kFarthest + 1 < next) continue;
-      if (work_.feed.at(p, frame) != FrameState::read) continue;
+      if (!read(p, frame)) continue;
       history_.add(p, greyOf(frame));
       before_ = frame;
     }
@@ -98,29 +105,45 @@ class Forward {
     for (int attempt = 0; attempt < kTries; ++attempt) {
       record.tries = attempt + 1;
       if (attempt == 1) ++work_.retried;
-      Image picture;
+      MadeFrame made;
       try {
         if (work_.callbacks.attempt) work_.callbacks.attempt(record.source, attempt);
         std::optional<Lead> lead;
-        if (motion && maker_.led())
-          lead =
-              history_.lead(grey, *motion, [&](std::int64_t p) { return work_.journal.load(kPainted, p); });
-        picture = maker_.make(frame, lead, attempt > 0, loss_, record);
+        if (motion && maker_.led()) lead = leadFor(grey, *motion);
+        made = maker_.make(frame, lead, attempt > 0, loss_, record);
       } catch (const Error&) {
         // Tried again; a frame must not end a night's work.
       } catch (const std::bad_alloc&) {
       }
-      if (picture.empty()) continue;
-      work_.journal.store(kPainted, record.frame, picture);
+      if (made.picture.empty()) continue;
+      work_.journal.store(kPainted, record.frame, made.picture);
+      keepCanvas(record.frame, made.canvas);
       return true;
     }
     record.loss = 0;
     return false;
   }
 
+  Lead leadFor(const GreyFrame& grey, const Motion& motion) const {
+    Lead lead = history_.lead(grey, motion, [&](std::int64_t p) { return work_.journal.load(kPainted, p); });
+    if (work_.journal.has(kCanvas, motion.before)) lead.canvas = work_.journal.load(kCanvas, motion.before);
+    return lead;
+  }
+
+  // The latest frame's is needed, and the one's before it, should this one not come to be recorded.
+  void keepCanvas(std::int64_t place, const Image& canvas) {
+    if (canvas.empty()) return;
+    work_.journal.store(kCanvas, place, canvas);
+    if (beforeLatest_ >= 0) work_.journal.drop(kCanvas, beforeLatest_);
+    beforeLatest_ = latest_;
+    latest_ = place;
+  }
+
   FilmWork& work_;
   FrameMaker& maker_;
   LeadMaker history_;
+  std::int64_t latest_ = -1;  // places whose canvas is kept
+  std::int64_t beforeLatest_ = -1;
   Image before_;            // the latest frame of the clip
   std::int64_t shot_ = -1;  // place of the shot's first frame; -1 before any
   double loss_ = 0;         // of the latest frame

@@ -9,8 +9,8 @@ namespace jugendstil {
 namespace {
 
 // A led frame begins near its end: smaller steps keep what is there.
-constexpr float kLedPace = 0.5F;
-constexpr int kFrameSteps = 36;
+constexpr float kLedPace = 1.0F;
+constexpr int kFrameSteps = 32;
 // The loss is compared over this many steps; below this fall it has come to rest.
 constexpr int kWatched = 6;
 constexpr double kRest = 0.004;
@@ -63,7 +63,7 @@ class Rest {
 
 }  // namespace
 
-double heldWeight(double steady) { return steady <= 0 ? 0 : 2.0 * std::pow(2.0, steady / 12.5); }
+double heldWeight(double steady) { return steady <= 0 ? 0 : 0.5 * std::pow(2.0, steady * 3 / 50); }
 
 SteadyPainter::SteadyPainter(const Chain& chain, std::vector<PaintReference> references,
                              const PaintSettings& settings, const SteadySettings& steady, Size size)
@@ -130,6 +130,7 @@ PaintedFrame SteadyPainter::paintFirst(const Image& photo, std::uint64_t draw, c
     out.sound = run.sound();
     if (!out.sound) return out;
     current = run.picture();
+    if (l + 1 == count) out.canvas = clipped(run.canvas());
   }
   out.picture = clipped(current);
   return out;
@@ -144,7 +145,9 @@ PaintedFrame SteadyPainter::paintNext(const Image& photo, const Lead& lead, doub
   easel.holdPixels(lead.picture, lead.strength, heldWeight(steady_.steady));
   const Image start =
       mixed(resizePhoto(drawing, level.picture.width, level.picture.height), lead.picture, lead.known);
-  LevelRun run(easel, start, kLedPace * caution_);
+  const bool margin = lead.canvas.width == level.canvas.width && lead.canvas.height == level.canvas.height;
+  LevelRun run = margin ? LevelRun(easel, start, lead.canvas, kLedPace * caution_)
+                        : LevelRun(easel, start, kLedPace * caution_);
   PaintedFrame out;
   Rest rest(ledSteps(steady_), enough);
   for (int s = 0; s < rest.steps(); ++s) {
@@ -158,7 +161,9 @@ PaintedFrame SteadyPainter::paintNext(const Image& photo, const Lead& lead, doub
     if (progress && !progress(out.steps, rest.steps())) return out;
   }
   out.sound = run.sound();
-  if (out.sound) out.picture = clipped(run.picture());
+  if (!out.sound) return out;
+  out.picture = clipped(run.picture());
+  out.canvas = clipped(run.canvas());
   return out;
 }
 

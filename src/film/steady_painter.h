@@ -15,6 +15,7 @@ struct Lead {
   Image known;     // 1 channel: 0 where the photo has to be begun with, 1 where the picture can be
   Image strength;  // 1 channel: how far it holds the frame; less on motion boundaries and where it is new
                    // itself
+  Image canvas{};  // of the frame before, its margin included; may be empty
 };
 
 struct SteadySettings {
@@ -27,6 +28,7 @@ struct PaintedFrame {
   double loss = 0;  // style, content and the picture's own terms; without what holds it to the lead
   double style = 0;
   int steps = 0;
+  Image canvas;       // the picture with the margin on which it was painted
   bool sound = true;  // false: the loss was not a number from the first step on
 };
 

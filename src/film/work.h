@@ -15,8 +15,13 @@ struct FilmWork {
   FrameFeed& feed;
   Journal& journal;
   Size size;
+  std::vector<float> fades;  // of each place; empty where nothing fades
   std::int64_t retried = 0;
   std::int64_t kept = 0;
+
+  float fade(std::int64_t place) const {
+    return fades.empty() ? 1.0F : fades[static_cast<std::size_t>(place)];
+  }
 
   // Tells how far a stage is; throws FilmStopped.
   void tell(const char* stage, std::int64_t frame, std::int64_t frames, int step = 0, int steps = 0,
@@ -26,6 +31,7 @@ struct FilmWork {
 // Names of the pictures kept in the journal's folder.
 inline constexpr const char* kPainted = "painted";  // after the first pass
 inline constexpr const char* kAgain = "again";      // after the second
+inline constexpr const char* kCanvas = "canvas";    // with its margin; of the latest frames only
 inline constexpr const char* kLead = "lead";        // carried back from a key, trust as alpha
 inline constexpr const char* kMask = "mask";        // carried back from the first mask
 

@@ -40,6 +40,15 @@ Image toCanvas(const Image& picture, const LevelPlan& plan) {
                    plan.canvas.height - plan.picture.height - plan.top);
 }
 
+Image withMargin(const Image& picture, const Image& canvas, const LevelPlan& plan) {
+  Image out = canvas;
+  for (int y = 0; y < picture.height; ++y) {
+    std::copy_n(&picture.pixels[picture.index(0, y, 0)], static_cast<std::size_t>(picture.width) * 3,
+                &out.pixels[out.index(plan.left, plan.top + y, 0)]);
+  }
+  return out;
+}
+
 Image fromCanvas(const Planes& opponent, const LevelPlan& plan) {
   return crop(imageOf(opponent), plan.left, plan.top, plan.picture.width, plan.picture.height);
 }
@@ -86,16 +95,22 @@ void Easel::holdPixels(const Image& picture, const Image& strength, double weigh
 
 void Easel::freePixels() { objective_->setHeld({}, 0); }
 
-LevelRun::LevelRun(Easel& easel, const Image& first, float pace)
+LevelRun::LevelRun(Easel& easel, Planes canvas, float pace)
     : easel_(easel),
       pyramid_(easel.plan().canvas.width, easel.plan().canvas.height),
-      picture_(opponentOf(toCanvas(first, easel.plan()))),
+      picture_(std::move(canvas)),
       gradient_(picture_.width, picture_.height),
       coefficients_(pyramid_.decompose(picture_)),
       slope_(coefficients_.size()),
       good_(coefficients_),
       adam_(coefficients_.size(), AdamSettings{}),
       pace_(pace) {}
+
+LevelRun::LevelRun(Easel& easel, const Image& first, float pace)
+    : LevelRun(easel, opponentOf(toCanvas(first, easel.plan())), pace) {}
+
+LevelRun::LevelRun(Easel& easel, const Image& first, const Image& canvas, float pace)
+    : LevelRun(easel, opponentOf(withMargin(first, canvas, easel.plan())), pace) {}
 
 bool LevelRun::step(int step, int steps, std::uint64_t draw, LossTerms& loss) {
   pyramid_.reconstruct(coefficients_, picture_);
@@ -116,12 +131,21 @@ bool LevelRun::step(int step, int steps, std::uint64_t draw, LossTerms& loss) {
   return true;
 }
 
-Image LevelRun::picture() {
+void LevelRun::reconstruct() {
   pyramid_.reconstruct(coefficients_, picture_);
   const bool sound =
       std::all_of(coefficients_.begin(), coefficients_.end(), [](float v) { return std::isfinite(v); });
   if (!sound) pyramid_.reconstruct(good_, picture_);
+}
+
+Image LevelRun::picture() {
+  reconstruct();
   return fromCanvas(picture_, easel_.plan());
+}
+
+Image LevelRun::canvas() {
+  reconstruct();
+  return imageOf(picture_);
 }
 
 void LevelRun::takeBack() {

@@ -49,6 +49,10 @@ class LevelRun {
   // for a picture that is nearly there.
   LevelRun(Easel& easel, const Image& first, float pace = 1);
 
+  // The margin too as it was left by an earlier run: `canvas` as canvas() gives it. What a reflection would
+  // put there has the strokes' light from the wrong side.
+  LevelRun(Easel& easel, const Image& first, const Image& canvas, float pace);
+
   // One step, numbered from 0 of `steps` over which the pace falls; `draw` picks what is random in it.
   // Returns whether it was good: a loss that is not a number or has run away takes the state back to a good
   // one and halves all further steps.
@@ -59,9 +63,13 @@ class LevelRun {
 
   // The picture as it stands, without the margin; values may leave [0, 1].
   Image picture();
+  // The same with its margin.
+  Image canvas();
 
  private:
+  LevelRun(Easel& easel, Planes canvas, float pace);
   void takeBack();
+  void reconstruct();
 
   Easel& easel_;
   Pyramid pyramid_;

@@ -6,6 +6,7 @@
 #include <numeric>
 
 #include "image/error.h"
+#include "image/parallel.h"
 
 namespace jugendstil {
 
@@ -28,23 +29,47 @@ Objective::Objective(Evaluator& evaluator, std::vector<Style> styles, std::uniqu
 
 namespace {
 
+// [1 2 1] / 4 along both axes, nothing outside: a symmetric matrix, so it is its own transpose.
+void soften(std::vector<float>& plane, int width, int height, std::vector<float>& scratch) {
+  const auto w = static_cast<std::size_t>(width);
+  scratch.resize(plane.size());
+  parallelFor(height, [&](int y) {
+    const float* row = plane.data() + static_cast<std::size_t>(y) * w;
+    float* out = scratch.data() + static_cast<std::size_t>(y) * w;
+    for (std::size_t x = 0; x < w; ++x)
+      out[x] = 0.5F * row[x] + 0.25F * ((x > 0 ? row[x - 1] : 0.0F) + (x + 1 < w ? row[x + 1] : 0.0F));
+  });
+  parallelFor(height, [&](int y) {
+    const float* row = scratch.data() + static_cast<std::size_t>(y) * w;
+    float* out = plane.data() + static_cast<std::size_t>(y) * w;
+    for (std::size_t x = 0; x < w; ++x)
+      out[x] =
+          0.5F * row[x] + 0.25F * ((y > 0 ? *(row + x - w) : 0.0F) + (y + 1 < height ? row[x + w] : 0.0F));
+  });
+}
+
 double heldDistance(const Planes& picture, const Held& held, double weight, Planes& gradient) {
   const std::size_t area = picture.area();
   const double scale = weight / static_cast<double>(area);
+  const auto factor = static_cast<float>(2 * scale);
+  std::vector<float> d(area);
+  std::vector<float> scratch;
   double sum = 0;
   for (std::size_t c = 0; c < 3; ++c) {
-    double plane = 0;
     const float* x = picture.plane[c].data();
     const float* h = held.opponent.plane[c].data();
     const float* m = held.strength.data();
-    float* g = gradient.plane[c].data();
-    const auto factor = static_cast<float>(2 * scale);
+    for (std::size_t i = 0; i < area; ++i) d[i] = x[i] - h[i];
+    soften(d, picture.width, picture.height, scratch);
+    double plane = 0;
 #pragma omp simd reduction(+ : plane)
     for (std::size_t i = 0; i < area; ++i) {
-      const float d = x[i] - h[i];
-      plane += static_cast<double>(m[i] * d * d);
-      g[i] += factor * m[i] * d;
+      plane += static_cast<double>(m[i] * d[i] * d[i]);
+      d[i] *= factor * m[i];
     }
+    soften(d, picture.width, picture.height, scratch);
+    float* g = gradient.plane[c].data();
+    for (std::size_t i = 0; i < area; ++i) g[i] += d[i];
     sum += plane;
   }
   return scale * sum;

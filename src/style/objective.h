@@ -57,7 +57,9 @@ class Objective {
   // Another drawing to keep, with its weight; the evaluator has just seen it.
   void setContent(std::unique_ptr<Content> content, double weight);
 
-  // Adds weight times the mean over pixels of strength times squared distance. Throws Error for another size.
+  // Adds weight times the mean over pixels of strength times squared distance, both pictures softened by a
+  // 3x3 binomial filter: strokes are held, while the finest grain, which no motion carries whole, stays free
+  // to be painted anew. Throws Error for another size.
   void setHeld(Held held, double weight);
 
  private:

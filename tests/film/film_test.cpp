@@ -243,6 +243,26 @@ TEST_F(Film, ANewShotIsPaintedAfresh) {
   EXPECT_EQ(result.frames[4].trusted, 0);
 }
 
+TEST_F(Film, AFadeToBlackStaysOne) {
+  ClipRecipe recipe;
+  recipe.frames = 12;
+  const auto picture = gliding(64, 48, 1, 0);
+  const auto bright = [](int i) { return i < 6 ? 1.0F : static_cast<float>(11 - i) / 6; };
+  writeClip(clip(), recipe, [&](int i) {
+    Image out = picture(i);
+    for (float& v : out.pixels) v *= bright(i);
+    return out;
+  });
+  makeFilm(plan, {});
+  const auto frames = framesOf(plan.output);
+  const auto mean = [&](int i) {
+    double sum = 0;
+    for (const float v : frames[static_cast<std::size_t>(i)].pixels) sum += static_cast<double>(v);
+    return sum / static_cast<double>(frames[0].pixels.size());
+  };
+  for (int i = 7; i < 12; ++i) EXPECT_NEAR(mean(i) / mean(5), bright(i), 0.12) << i;
+}
+
 TEST_F(Film, AKeyStandsAsItIsAndLeadsTheFramesAroundIt) {
   const auto plain = [&] {
     makeFilm(plan, {});
