@@ -42,7 +42,7 @@ case "${1:-}" in
   demo)
     build release
     build/release/jugendstil demo build/demo --force "${@:2}"
-    echo "open build/demo/sheet.png and build/demo/grade-sheet.png" ;;
+    echo "open build/demo/sheet.png, grade-sheet.png and film-sheet.png there, and its pond-after-*.mp4" ;;
   test)
     build release
     ctest --preset release ;;
@@ -71,6 +71,8 @@ case "${1:-}" in
       --likeness 80 -o build/figures/redo.png --force
     cp build/figures/grade-sheet.png docs/screenshots/grade-sheet.png
     cp build/figures/gate-after-silver_rain.chart.png docs/screenshots/grade-chart.png
+    cp build/figures/film-sheet.png docs/screenshots/film-sheet.png
+    cp build/figures/pond-after-evening_impasto.chart.png docs/screenshots/film-chart.png
     cp build/figures/redo.png docs/screenshots/redo-likeness-80.png ;;
   package)
     build release

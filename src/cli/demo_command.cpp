@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <iostream>
 
+#include "cli/demo_film.h"
 #include "cli/grade_job.h"
 #include "cli/options.h"
 #include "cli/paint_job.h"
@@ -26,6 +27,7 @@ constexpr Titled kReferences[] = {{"evening_impasto.jpg", "Evening at the lily p
                                   {"sun_lily_mosaic.jpg", "The sun lily, mosaic", "mosaic"},
                                   {"moon_linocut.jpg", "Moon over the garden, linocut", "linocut"}};
 constexpr int kDemoEdge = 768;
+constexpr int kFilmEdge = 480;
 
 // The set that is graded: each photo after the reference that suits it, then all after one.
 struct GradedPair {
@@ -107,8 +109,8 @@ int demoCommand(const Words& words) {
   const auto given = parseWords(words, all, positions, "demo");
   if (given.count("help") != 0) {
     std::cout << "usage: jugendstil demo [DIR] [options]\n\n"
-                 "Paints the Palmarium's photos after each of its paintings and grades them after its "
-                 "photos; a sheet for each.\n\n"
+                 "Paints the Palmarium's photos after each of its paintings, grades them after its photos,\n"
+                 "and paints and grades its clip; a sheet for each.\n\n"
                  "  jugendstil demo\n  jugendstil demo /tmp/look --long-edge 384\n"
               << all;
     return 0;
@@ -154,13 +156,21 @@ int demoCommand(const Words& words) {
                        one.output.filename().string()});
     }
   }
-  if (job.dryRun) return 0;
+  FilmJob film;
+  film.force = job.force;
+  film.dryRun = job.dryRun;
+  film.quiet = job.quiet;
+  film.progress = job.progress;
+  film.paint = job.recipe.settings;
+  film.paint.longEdge = std::min(kFilmEdge, job.recipe.settings.longEdge);
+  if (!film.paint.steps.empty()) film.film.frameSteps = film.paint.steps.back();
+  if (job.dryRun) return demoFilm(folder, film);
   const fs::path target = folder / "sheet.png";
   requireFree(target, job.force);
   writePicture(target, contactSheet(cells, sheet), Depth::eight);
   fmt::print("{}: all of them side by side\n", target.string());
   gradePage(folder, job);
-  return 0;
+  return demoFilm(folder, film);
 }
 
 }  // namespace jugendstil::cli

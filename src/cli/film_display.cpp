@@ -12,13 +12,20 @@ void FilmDisplay::show(const FilmProgress& p) {
     stage_ = p.stage;
     stageBegan_ = seconds();
     firstFrame_ = p.frame;
+    secondBegan_ = false;
+  }
+  // The first frame of a run is painted from nothing and takes several times as long; the pace is that of the
+  // others.
+  if (!secondBegan_ && p.frame > firstFrame_) {
+    secondBegan_ = true;
+    stageBegan_ = seconds();
+    firstFrame_ = p.frame;
   }
   const double part = p.steps > 0 ? static_cast<double>(p.step) / p.steps : 0;
-  const double made = static_cast<double>(p.frame - firstFrame_) + part;
+  const double made = secondBegan_ ? static_cast<double>(p.frame - firstFrame_) + part : 0;
   const double spent = seconds() - stageBegan_;
-  // Frames left at the pace of this run; a shot's first frame takes longer than the others.
-  const double remaining = made > 0.05 ? spent / made * (static_cast<double>(p.frames - p.frame) - part) : -1;
-  const double anHour = made > 0.05 && spent > 0 ? made / spent * 3600 : 0;
+  const double remaining = made > 0.3 ? spent / made * (static_cast<double>(p.frames - p.frame) - part) : -1;
+  const double anHour = made > 0.3 && spent > 0 ? made / spent * 3600 : 0;
   const double done =
       p.frames > 0 ? std::min(1.0, (static_cast<double>(p.frame) + part) / static_cast<double>(p.frames)) : 0;
   const bool last = p.frame >= p.frames;

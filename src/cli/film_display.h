@@ -8,7 +8,7 @@ namespace jugendstil::cli {
 
 class FilmDisplay {
  public:
-  FilmDisplay(ProgressStyle style, bool grade) : bar_(style), grade_(grade) {}
+  explicit FilmDisplay(ProgressStyle style) : bar_(style) {}
 
   void show(const FilmProgress& progress);
   void finish() { bar_.finish(); }
@@ -16,8 +16,8 @@ class FilmDisplay {
 
  private:
   ProgressDisplay bar_;
-  bool grade_;
   std::string stage_;
+  bool secondBegan_ = false;  // whether the run's second frame is in work
   double stageBegan_ = 0;
   std::int64_t firstFrame_ = 0;
 };

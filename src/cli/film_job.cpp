@@ -307,7 +307,8 @@ int runFilmJob(FilmJob job) {
   if (!job.chart.empty()) requireWritableName(job.chart);
   setThreads(job.paint.threads);
   const SpooledClip spooled(job.clip, workFolderFor(job.output));
-  if (job.film.sound && job.clip != "-" && job.output != "-" && !isFramePattern(job.output))
+  const ClipCodec codec = codecForName(job.output);
+  if (job.film.sound && job.clip != "-" && codec != ClipCodec::y4m && codec != ClipCodec::png)
     requireSoundFits(job.output, job.clip);
   Inputs inputs;
   readInputs(job, spooled.name(), inputs);
@@ -325,14 +326,14 @@ int runFilmJob(FilmJob job) {
   }
   if (job.output != "-")
     const AtomicFile probe(isFramePattern(job.output) ? frameName(job.output, 0) : job.output);
+  const InterruptWatch interrupt;
   if (job.progress == ProgressStyle::bar || job.progress == ProgressStyle::lines) {
     fmt::print(stderr, "{}\n", planLine(job, outlineFilm(inputs.plan)));
     if (whole.clip.endsEarly)
       fmt::print(stderr, "note: {} breaks off: {:.1f} s were announced, {} frames are there\n", job.clip,
                  whole.clip.seconds, whole.clip.times.size());
   }
-  const InterruptWatch interrupt;
-  FilmDisplay display(job.progress, job.grade);
+  FilmDisplay display(job.progress);
   FilmCallbacks callbacks;
   callbacks.progress = [&](const FilmProgress& p) {
     display.show(p);

@@ -25,7 +25,7 @@ const Command kCommands[] = {
     {"look", "show, edit, mix, import and export the looks that grade makes", lookCommand},
     {"film", "paint or grade a clip or a folder of frames, steadily", filmCommand},
     {"compare", "measure how steady clips are against their source", compareCommand},
-    {"demo", "paint and grade the built-in photos after the built-in references", demoCommand},
+    {"demo", "paint and grade the built-in photos and clip after the built-in references", demoCommand},
 };
 
 void printHelp() {
@@ -37,7 +37,8 @@ void printHelp() {
   for (const Command& c : kCommands) fmt::print("  {:<8} {}\n", c.name, c.help);
   fmt::print(
       "\nFirst steps:\n  jugendstil demo\n  jugendstil paint photo.jpg --after painting.jpg -o out.png\n"
-      "  jugendstil grade photo.jpg --after other_photo.jpg -o out.jpg\n");
+      "  jugendstil grade photo.jpg --after other_photo.jpg -o out.jpg\n"
+      "  jugendstil film clip.mp4 --after painting.jpg --proof -o out.mp4\n");
 }
 
 int dispatch(const Words& words) {

@@ -115,7 +115,7 @@ class Finisher {
     if (mask_ == nullptr && opacity >= 1) return painted;
     Image part(photo.width, photo.height, 1, 1.0F);
     if (mask_ != nullptr) {
-      part = mask_->at(place, motion);
+      part = mask_->at(place, photo, motion);
       figures.maskConfidence = mask_->confidence();
     }
     for (float& p : part.pixels) p *= opacity;

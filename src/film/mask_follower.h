@@ -1,6 +1,8 @@
 // A mask given for one frame, followed through the clip.
 #pragma once
 
+#include <memory>
+
 #include "film/lead_maker.h"
 #include "image/image.h"
 
@@ -8,25 +10,30 @@ namespace jugendstil {
 
 class MaskFollower {
  public:
-  // One channel, 0 to 1; the softness of its edge is measured here and kept.
-  explicit MaskFollower(const Image& mask);
+  // The mask (one channel, 0 to 1) and the frame that it was made for. The softness of its edge is measured
+  // here and kept; so are the colours inside and around it.
+  MaskFollower(const Image& frame, const Image& mask);
 
   // Carries the mask to a frame along its motion back to the one at which the mask stands (or on to it, when
-  // going backward).
-  void follow(const Motion& motion);
+  // going backward). Flow runs over the edges of things, so near the outline the colours decide: ground that
+  // a mover has just left would otherwise stay with the mover.
+  void follow(const Image& frame, const Motion& motion);
 
   const Image& mask() const { return mask_; }
-  // How much of the edge was carried along trusted motion, over all frames since the mask was given: 1 is
-  // all, each frame's share counting in full. Falls where the subject is hidden or changes shape quickly.
+  // How much of the outline's surroundings was seen from frame to frame, over all frames since the mask was
+  // given: 1 is as much as any motion leaves. Falls where the subject is hidden or changes shape quickly.
   double confidence() const { return confidence_; }
 
  private:
+  struct Colours;
+  Image sidesBy(const Image& frame, const Image& carried) const;
   void draw();
 
   Image mask_;
   Image distance_;      // to the outline in pixels, positive inside
   float softness_ = 1;  // half the width of the edge, in pixels
   double confidence_ = 1;
+  std::shared_ptr<Colours> colours_;
 };
 
 }  // namespace jugendstil

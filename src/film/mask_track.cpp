@@ -48,9 +48,9 @@ Image MaskTrack::sized(const Image& mask) const {
 }
 
 void MaskTrack::carryBack(std::int64_t place, const Image& mask) {
-  MaskFollower follower(mask);
   Image later;
   if (work_.feed.at(place, later) != FrameState::read) return;
+  MaskFollower follower(later, mask);
   GreyFrame greyLater = greyOf(later);
   const std::int64_t all = place;
   while (--place >= 0) {
@@ -58,18 +58,19 @@ void MaskTrack::carryBack(std::int64_t place, const Image& mask) {
     Image frame;
     if (work_.feed.at(place, frame) == FrameState::read) {
       GreyFrame grey = greyOf(frame);
-      follower.follow(motionBetween(grey, greyLater, place + 1));
+      follower.follow(frame, motionBetween(grey, greyLater, place + 1));
       greyLater = std::move(grey);
     }
-    work_.journal.store(kMask, place, follower.mask());
+    // As RGB: the profile that pictures are written with is not one for grey.
+    work_.journal.store(kMask, place, rgbOf(follower.mask()));
     backConfidence_[place] = follower.confidence();
   }
 }
 
-Image MaskTrack::followed(std::int64_t place, const std::optional<Motion>& motion) {
+Image MaskTrack::followed(std::int64_t place, const Image& frame, const std::optional<Motion>& motion) {
   confidence_ = 1;
   if (const auto given = given_.find(place); given != given_.end()) {
-    follower_.emplace(given->second);
+    follower_.emplace(frame, given->second);
     return given->second;
   }
   if (place < given_.begin()->first) {
@@ -79,26 +80,26 @@ Image MaskTrack::followed(std::int64_t place, const std::optional<Motion>& motio
                                            : given_.begin()->second;
   }
   if (motion) {
-    follower_->follow(*motion);
+    follower_->follow(frame, *motion);
   } else {
     // Behind a cut nothing is known of the subject.
-    follower_.emplace(Image(work_.size.width, work_.size.height, 1));
+    follower_.emplace(frame, Image(work_.size.width, work_.size.height, 1));
   }
   confidence_ = motion ? follower_->confidence() : 0;
   return follower_->mask();
 }
 
-Image MaskTrack::at(std::int64_t place, const std::optional<Motion>& motion) {
+Image MaskTrack::at(std::int64_t place, const Image& frame, const std::optional<Motion>& motion) {
   Image mask;
   if (source_) {
     source_->seek(work_.feed.sourceFrame(place));
-    Image frame;
-    if (source_->read(frame) != FrameState::read)
+    Image given;
+    if (source_->read(given) != FrameState::read)
       throw Error(fmt::format("frame {} of the mask clip {} cannot be read", work_.feed.sourceFrame(place),
                               mask_.clip));
-    mask = sized(frame);
+    mask = sized(given);
   } else {
-    mask = followed(place, motion);
+    mask = followed(place, frame, motion);
   }
   if (!mask_.inside) {
     for (float& v : mask.pixels) v = 1 - v;

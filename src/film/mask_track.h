@@ -17,7 +17,7 @@ class MaskTrack {
 
   // Where painting shows at a frame, 1 channel of the film's size. `motion` leads back to the frame asked for
   // before, if that was its predecessor in the shot. Frames are asked for in order.
-  Image at(std::int64_t place, const std::optional<Motion>& motion);
+  Image at(std::int64_t place, const Image& frame, const std::optional<Motion>& motion);
 
   // Of the frame asked for last; 1 for masks that were given frame by frame.
   double confidence() const { return confidence_; }
@@ -25,7 +25,7 @@ class MaskTrack {
  private:
   Image sized(const Image& mask) const;
   void carryBack(std::int64_t place, const Image& mask);
-  Image followed(std::int64_t place, const std::optional<Motion>& motion);
+  Image followed(std::int64_t place, const Image& frame, const std::optional<Motion>& motion);
 
   FilmWork& work_;
   FilmMask mask_;

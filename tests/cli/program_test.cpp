@@ -55,7 +55,7 @@ class Program : public testing::Test {
 TEST_F(Program, HelpIsThereForTheProgramAndEachCommand) {
   EXPECT_EQ(run({"--help"}).code, 0);
   EXPECT_NE(run({"--version"}).out.find("jugendstil"), std::string::npos);
-  for (const char* command : {"paint", "redo", "grade", "look", "demo"}) {
+  for (const char* command : {"paint", "redo", "grade", "look", "film", "compare", "demo"}) {
     const RunResult r = run({command, "--help"});
     EXPECT_EQ(r.code, 0);
     EXPECT_TRUE(r.err.empty());

@@ -111,30 +111,63 @@ Motion uniform(int width, int height, float u, float v) {
 
 TEST(MaskFollower, CarriesAMaskManyFramesAndKeepsItsEdge) {
   for (const double soft : {0.8, 4.0}) {
-    MaskFollower follower(disc(160, 80, 30, 40, 18, soft));
+    MaskFollower follower(Image(160, 80), disc(160, 80, 30, 40, 18, soft));
     // Sixty frames of 1.3 pixels to the right.
-    for (int i = 0; i < 60; ++i) follower.follow(uniform(160, 80, -1.3F, 0));
+    for (int i = 0; i < 60; ++i) follower.follow(Image(160, 80), uniform(160, 80, -1.3F, 0));
     EXPECT_LT(meanDifference(follower.mask(), disc(160, 80, 108, 40, 18, soft)), soft < 1 ? 0.008 : 0.012)
         << soft;
     EXPECT_NEAR(follower.confidence(), 1, 1e-6);
   }
 }
 
+// A disc goes over textured ground; what it bares must not stay with it.
+TEST(MaskFollower, LeavesNoTrailBehindAMover) {
+  const Image ground = resample(sample(40, 24, 8), 200, 120);
+  const auto frame = [&](int x) {
+    Image out = ground;
+    const Image shape = disc(200, 120, x, 60, 20, 0.5);
+    for (std::size_t i = 0; i < out.area(); ++i) {
+      const float s = shape.pixels[i];
+      const float stripes = 0.06F * static_cast<float>((static_cast<int>(i) + 200 - x) / 3 % 2);
+      out.pixels[i * 3] += s * (0.95F - stripes - out.pixels[i * 3]);
+      out.pixels[i * 3 + 1] += s * (0.15F + stripes - out.pixels[i * 3 + 1]);
+      out.pixels[i * 3 + 2] += s * (0.1F - out.pixels[i * 3 + 2]);
+    }
+    return out;
+  };
+  MaskFollower follower(frame(40), disc(200, 120, 40, 60, 20, 0.5));
+  GreyFrame before = greyOf(frame(40));
+  for (int x = 44; x <= 160; x += 4) {
+    const Image now = frame(x);
+    const GreyFrame grey = greyOf(now);
+    follower.follow(now, motionBetween(grey, before, 0));
+    before = grey;
+  }
+  const Image truth = disc(200, 120, 160, 60, 20, 0.5);
+  double both = 0;
+  double either = 0;
+  for (std::size_t i = 0; i < truth.pixels.size(); ++i) {
+    both += static_cast<double>(std::min(truth.pixels[i], follower.mask().pixels[i]));
+    either += static_cast<double>(std::max(truth.pixels[i], follower.mask().pixels[i]));
+  }
+  EXPECT_GT(both / either, 0.85);
+}
+
 TEST(MaskFollower, LosesConfidenceWhereMotionCannotBeTrusted) {
-  MaskFollower follower(disc(100, 80, 40, 40, 18, 1));
+  MaskFollower follower(Image(100, 80), disc(100, 80, 40, 40, 18, 1));
   Motion motion = uniform(100, 80, -1, 0);
   std::fill(motion.seen.pixels.begin(), motion.seen.pixels.end(), 0.0F);
   std::fill(motion.trust.pixels.begin(), motion.trust.pixels.end(), 0.0F);
-  for (int i = 0; i < 12; ++i) follower.follow(motion);
+  for (int i = 0; i < 12; ++i) follower.follow(Image(100, 80), motion);
   EXPECT_LT(follower.confidence(), 0.75);
 }
 
 TEST(MaskFollower, TakesAMaskThatIsAllOneThing) {
-  MaskFollower all(Image(40, 30, 1, 1.0F));
-  all.follow(uniform(40, 30, 1, 0));
+  MaskFollower all(Image(40, 30), Image(40, 30, 1, 1.0F));
+  all.follow(Image(40, 30), uniform(40, 30, 1, 0));
   EXPECT_EQ(all.mask().pixels, Image(40, 30, 1, 1.0F).pixels);
-  MaskFollower none(Image(40, 30, 1, 0.0F));
-  none.follow(uniform(40, 30, 1, 0));
+  MaskFollower none(Image(40, 30), Image(40, 30, 1, 0.0F));
+  none.follow(Image(40, 30), uniform(40, 30, 1, 0));
   EXPECT_EQ(none.mask().pixels, Image(40, 30, 1, 0.0F).pixels);
 }
 

@@ -128,6 +128,8 @@ RunResult runAndSignal(const std::vector<std::string>& words, const fs::path& fo
   return {exitCode(status), contentOf(logs / "out"), contentOf(logs / "err")};
 }
 
+std::string programPath() { return JUGENDSTIL_PROGRAM; }
+
 std::string contentOf(const fs::path& file) {
   std::ifstream stream(file, std::ios::binary);
   std::ostringstream text;

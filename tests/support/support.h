@@ -47,6 +47,9 @@ RunResult runProgram(const std::vector<std::string>& words, const std::filesyste
 RunResult runAndSignal(const std::vector<std::string>& words, const std::filesystem::path& folder,
                        const std::string& marker, int signal);
 
+// Where the built program lies.
+std::string programPath();
+
 std::string contentOf(const std::filesystem::path& file);
 void writeContent(const std::filesystem::path& file, const std::string& content);
 

@@ -1,0 +1,64 @@
+#include "cli/demo_film.h"
+
+#include <fmt/format.h>
+
+#include "film/clip.h"
+#include "image/picture_file.h"
+#include "report/sheet.h"
+
+namespace jugendstil::cli {
+namespace {
+
+namespace fs = std::filesystem;
+
+constexpr int kColumns = 5;
+
+// Evenly spread frames of a clip, as a row of cells.
+void addRow(std::vector<SheetCell>& cells, const fs::path& file, const char* note) {
+  const auto clip = openClip(file.string());
+  const auto count = static_cast<std::int64_t>(clip->info().times.size());
+  for (int i = 0; i < kColumns; ++i) {
+    const std::int64_t frame = (count - 1) * i / (kColumns - 1);
+    clip->seek(frame);
+    Image image;
+    clip->read(image);
+    cells.push_back({std::move(image), fmt::format("{}, frame {}", file.filename().string(), frame), note});
+  }
+}
+
+}  // namespace
+
+int demoFilm(const fs::path& folder, const FilmJob& job) {
+  const fs::path share = shareFolder();
+  FilmJob painted = job;
+  painted.clip = (share / "demo/clip/pond.mp4").string();
+  painted.output = (folder / "pond-after-evening_impasto.mp4").string();
+  painted.references = {{share / "demo/references/evening_impasto.jpg", 1}};
+  painted.network = share / "networks/filigree.onnx";
+  painted.chart = folder / "pond-after-evening_impasto.chart.png";
+  int outcome = runFilmJob(painted);
+  if (outcome != 0) return outcome;
+  FilmJob graded = painted;
+  graded.grade = true;
+  graded.chart.clear();
+  graded.output = (folder / "pond-after-amber_dusk.mp4").string();
+  graded.references = {{share / "demo/photo_references/amber_dusk.jpg", 1}};
+  outcome = runFilmJob(graded);
+  if (outcome != 0 || job.dryRun) return outcome;
+  std::vector<SheetCell> cells;
+  addRow(cells, painted.clip, "the clip");
+  addRow(cells, painted.output, "painted after evening_impasto");
+  addRow(cells, graded.output, "graded after amber_dusk");
+  SheetOptions options;
+  options.title = "Palmarium Ostermoor: a paper boat on the pond, painted and graded";
+  options.columns = kColumns;
+  options.cellWidth = 384;
+  options.cellHeight = 216;
+  const fs::path target = folder / "film-sheet.png";
+  requireFree(target, job.force);
+  writePicture(target, contactSheet(cells, options), Depth::eight);
+  fmt::print("{}: the clip, painted and graded, frame by frame\n", target.string());
+  return 0;
+}
+
+}  // namespace jugendstil::cli

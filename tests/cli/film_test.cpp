@@ -1,0 +1,231 @@
+// `jugendstil film` and `compare` as they are used.
+#include <gtest/gtest.h>
+
+#include <csignal>
+#include <nlohmann/json.hpp>
+#include <sstream>
+
+#include "film/clip.h"
+#include "image/picture_file.h"
+#include "support/clips.h"
+#include "support/support.h"
+
+namespace jugendstil {
+namespace {
+
+namespace fs = std::filesystem;
+using testing_support::ClipRecipe;
+using testing_support::contentOf;
+using testing_support::filesIn;
+using testing_support::RunResult;
+using testing_support::sample;
+using testing_support::streamsOf;
+
+class FilmProgram : public testing::Test {
+ protected:
+  void SetUp() override {
+    ClipRecipe recipe;
+    recipe.frames = 6;
+    recipe.sound = true;
+    testing_support::writeClip(folder / "clip.mkv", recipe, testing_support::gliding(64, 48, 1, 0));
+    writePicture(folder / "ref.png", sample(70, 60, 5), Depth::eight);
+    Image mask(64, 48, 3);
+    for (int y = 0; y < 48; ++y) {
+      for (int x = 0; x < 30; ++x) {
+        for (int c = 0; c < 3; ++c) mask.at(x, y, c) = 1;
+      }
+    }
+    writePicture(folder / "mask.png", mask, Depth::eight);
+  }
+
+  RunResult run(const std::vector<std::string>& words) const {
+    return testing_support::runProgram(words, folder.path);
+  }
+
+  std::vector<std::string> film(const std::string& output, const std::vector<std::string>& more = {},
+                                const std::string& frameSteps = "2") const {
+    std::vector<std::string> words{"film",    "clip.mkv", "--after",       "ref.png",
+                                   "-o",      output,     "--levels",      "2",
+                                   "--steps", "2,2",      "--frame-steps", frameSteps};
+    words.insert(words.end(), more.begin(), more.end());
+    return words;
+  }
+
+  std::size_t framesIn(const std::string& name) const {
+    return openClip((folder / name).string())->info().times.size();
+  }
+
+  void expectError(const std::vector<std::string>& words, int code, const std::string& part) const {
+    const auto before = filesIn(folder.path);
+    const RunResult r = run(words);
+    EXPECT_EQ(r.code, code) << r.err;
+    EXPECT_NE(r.err.find(part), std::string::npos) << "got: " << r.err;
+    EXPECT_EQ(std::count(r.err.begin(), r.err.end(), '\n'), 1) << r.err;
+    EXPECT_EQ(filesIn(folder.path), before);
+  }
+
+  testing_support::TemporaryFolder folder;
+};
+
+TEST_F(FilmProgram, PaintsAClipWithItsSoundAndSaysHowSteadyItIs) {
+  const RunResult r = run(film("out.mkv", {"--chart", "chart.png"}));
+  EXPECT_EQ(r.code, 0) << r.err;
+  EXPECT_NE(r.out.find("out.mkv: 64x48, 6 frames, painted in"), std::string::npos) << r.out;
+  EXPECT_NE(r.err.find("steadiness: warping error"), std::string::npos) << r.err;
+  EXPECT_NE(r.err.find("ratio"), std::string::npos);
+  EXPECT_EQ(streamsOf(folder / "out.mkv")[1], streamsOf(folder / "clip.mkv")[1]);
+  EXPECT_EQ(readPicture(folder / "chart.png").image.width, 1280);
+  EXPECT_FALSE(fs::exists(folder / "out.mkv.work"));
+}
+
+TEST_F(FilmProgram, WritesWhatTheNameSays) {
+  for (const char* name : {"out.mp4", "out.mov"}) {
+    // PCM sound fits into the one and not into the other.
+    EXPECT_EQ(run(film(name, {"--frames", "2", "--sound", "none"})).code, 0) << name;
+    EXPECT_EQ(streamsOf(folder / name), std::vector<std::string>{"video h264 64x48"});
+  }
+  EXPECT_EQ(run(film("out.webm", {"--frames", "2", "--sound", "none", "--quality", "60"})).code, 0);
+  EXPECT_EQ(streamsOf(folder / "out.webm")[0], "video vp9 64x48");
+  EXPECT_EQ(run(film("a.mkv", {"--frames", "2", "--codec", "h264"})).code, 0);
+  EXPECT_EQ(streamsOf(folder / "a.mkv")[0], "video h264 64x48");
+  EXPECT_EQ(run(film("shot_%03d.png", {"--from", "2", "--to", "3"})).code, 0);
+  EXPECT_TRUE(fs::exists(folder / "shot_002.png"));
+  EXPECT_TRUE(fs::exists(folder / "shot_003.png"));
+  EXPECT_FALSE(fs::exists(folder / "shot_004.png"));
+}
+
+TEST_F(FilmProgram, ReadsAndWritesThroughPipes) {
+  ASSERT_EQ(run(film("in.y4m", {"--frames", "3"})).code, 0);
+  const std::string command =
+      "cd '" + folder.path.string() + "' && '" + testing_support::programPath() +
+      "' film - --after ref.png --levels 2 --steps 2,2 --frame-steps 2 -o - -q < in.y4m > through.y4m";
+  ASSERT_EQ(std::system(command.c_str()), 0);
+  EXPECT_EQ(framesIn("through.y4m"), 3U);
+  const std::string bad = "cd '" + folder.path.string() + "' && '" + testing_support::programPath() +
+                          "' film - --after ref.png -o x.mkv -q < ref.png 2> err.txt";
+  EXPECT_NE(std::system(bad.c_str()), 0);
+  EXPECT_NE(contentOf(folder / "err.txt").find("is not a YUV4MPEG2 stream"), std::string::npos);
+  for (const std::string& file : filesIn(folder.path)) EXPECT_EQ(file.find(".input.y4m"), std::string::npos);
+}
+
+TEST_F(FilmProgram, StoppedByCtrlCItGoesOnWithTheSameCommand) {
+  auto words = film("out.mkv", {"--progress", "bar", "--steady", "70"}, "400");
+  const RunResult stopped = testing_support::runAndSignal(words, folder.path, "painting  frame 3/6", SIGINT);
+  EXPECT_EQ(stopped.code, 130) << stopped.err;
+  EXPECT_NE(stopped.out.find("the same command goes on from there"), std::string::npos) << stopped.out;
+  EXPECT_FALSE(fs::exists(folder / "out.mkv"));
+  EXPECT_EQ(run(words).code, 0);
+  EXPECT_EQ(framesIn("out.mkv"), 6U);
+  words[5] = "again.mkv";
+  EXPECT_EQ(run(words).code, 0);
+  EXPECT_EQ(contentOf(folder / "out.mkv"), contentOf(folder / "again.mkv"));
+}
+
+TEST_F(FilmProgram, OtherSettingsAreNotMixedIntoAStoppedFilm) {
+  const auto words = film("out.mkv", {"--progress", "bar"}, "400");
+  testing_support::runAndSignal(words, folder.path, "painting  frame 3/6", SIGINT);
+  ASSERT_TRUE(fs::exists(folder / "out.mkv.work"));
+  const RunResult r = run(film("out.mkv", {"--likeness", "20"}));
+  EXPECT_EQ(r.code, 1);
+  EXPECT_NE(r.err.find("--force to begin anew"), std::string::npos) << r.err;
+  EXPECT_EQ(run(film("out.mkv", {"--likeness", "20", "--force"})).code, 0);
+}
+
+TEST_F(FilmProgram, GradesAndTakesALook) {
+  EXPECT_EQ(run({"film", "clip.mkv", "--grade", "--after", "ref.png", "-o", "graded.mkv"}).code, 0);
+  EXPECT_EQ(framesIn("graded.mkv"), 6U);
+  writePicture(folder / "photo.png", sample(64, 48, 2), Depth::eight);
+  ASSERT_EQ(run({"grade", "photo.png", "--after", "ref.png", "--save-look", "a.look.toml"}).code, 0);
+  EXPECT_EQ(run({"film", "clip.mkv", "--grade", "--look", "a.look.toml", "-o", "looked.mkv"}).code, 0);
+  EXPECT_NE(contentOf(folder / "graded.mkv"), contentOf(folder / "looked.mkv"));
+}
+
+TEST_F(FilmProgram, MasksKeysPassesAndSteps) {
+  const RunResult masked = run(film("masked.mkv", {"--inside", "mask.png"}));
+  EXPECT_EQ(masked.code, 0) << masked.err;
+  EXPECT_NE(masked.err.find("mask followed; confidence"), std::string::npos) << masked.err;
+  EXPECT_EQ(run(film("later.mkv", {"--outside", "3=mask.png", "--passes", "2"})).code, 0);
+  ASSERT_EQ(run(film("m_%02d.png", {"--sound", "none"})).code, 0);
+  EXPECT_EQ(run(film("clipmask.mkv", {"--inside", "m_%02d.png"})).code, 0);
+  EXPECT_EQ(run({"film", "clip.mkv", "--key", "2=m_02.png", "-o", "keyed.mkv", "--steps", "2",
+                 "--frame-steps", "2"})
+                .code,
+            0);
+  EXPECT_EQ(run(film("every.mkv", {"--every", "2", "--gaps", "hold"})).code, 0);
+  EXPECT_EQ(framesIn("every.mkv"), 6U);
+}
+
+TEST_F(FilmProgram, ProofIsSmallAndForetellsTheWhole) {
+  const RunResult r = run({"film", "clip.mkv", "--after", "ref.png", "-o", "out.mkv", "--proof", "--steps",
+                           "2", "--long-edge", "64"});
+  EXPECT_EQ(r.code, 0) << r.err;
+  EXPECT_TRUE(fs::exists(folder / "out.proof.mkv"));
+  EXPECT_FALSE(fs::exists(folder / "out.mkv"));
+  EXPECT_NE(r.err.find("the whole: 6 frames at 64x48, about"), std::string::npos) << r.err;
+  EXPECT_NE(r.err.find("MB"), std::string::npos) << r.err;
+}
+
+TEST_F(FilmProgram, DryRunTellsAndWritesNothing) {
+  const auto before = filesIn(folder.path);
+  const RunResult r = run(film("out.mkv", {"--dry-run"}));
+  EXPECT_EQ(r.code, 0) << r.err;
+  for (const char* word : {"6 frames at 64x48", "memory: about", "disk while working", "time: about",
+                           "would write out.mkv", "steady = 50"})
+    EXPECT_NE(r.out.find(word), std::string::npos) << word << "\n" << r.out;
+  EXPECT_EQ(filesIn(folder.path), before);
+}
+
+TEST_F(FilmProgram, JsonIsOneObjectALine) {
+  const RunResult r = run(film("out.mkv", {"--progress", "json", "--frames", "2"}));
+  EXPECT_EQ(r.code, 0);
+  std::istringstream lines(r.out);
+  std::string line;
+  nlohmann::json last;
+  while (std::getline(lines, line)) last = nlohmann::json::parse(line);
+  EXPECT_EQ(last["event"], "done");
+  EXPECT_EQ(last["frames"], 2);
+  EXPECT_TRUE(last.contains("warping_error"));
+}
+
+TEST_F(FilmProgram, EveryMistakeIsOneClearLine) {
+  expectError({"film"}, 2, "film needs a clip");
+  expectError({"film", "clip.mkv"}, 2, "add -o OUT.mkv");
+  expectError({"film", "clip.mkv", "-o", "out.mkv"}, 2, "film needs a reference");
+  expectError(film("out.gif"), 2, "does not say what to write");
+  expectError(film("out.mkv", {"--steedy", "3"}), 2, "did you mean --steady?");
+  expectError(film("out.mkv", {"--from", "soon"}), 2, "--from is a frame number like 48, or a time");
+  expectError(film("out.mkv", {"--from", "99"}), 2, "lies behind the end");
+  expectError(film("out.mkv", {"--key", "fixed.png"}), 2, "--key is written FRAME=PICTURE");
+  expectError(film("out.mkv", {"--inside", "mask.png", "--outside", "mask.png"}), 2, "exclude each other");
+  expectError(film("out.mkv", {"--amount", "50"}), 2, "--amount belongs to --grade");
+  expectError(film("clip.mkv", {"--force"}), 2, "would replace the clip itself");
+  expectError(film("out.webm"), 2, "which .webm files cannot hold");
+  expectError({"film", "none.mkv", "--after", "ref.png", "-o", "out.mkv"}, 1, "there is no clip none.mkv");
+  expectError({"film", "ref.png", "--after", "none.png", "-o", "out.mkv"}, 1, "none.png");
+  testing_support::writeContent(folder / "taken.mkv", "mine");
+  expectError(film("taken.mkv"), 1, "exists already");
+  EXPECT_EQ(contentOf(folder / "taken.mkv"), "mine");
+}
+
+TEST_F(FilmProgram, ComparesClipsWithTheirSource) {
+  ASSERT_EQ(run(film("loose.mkv", {"--steady", "0"})).code, 0);
+  ASSERT_EQ(run(film("steady.mkv", {"--steady", "100"})).code, 0);
+  const RunResult r =
+      run({"compare", "--steadiness", "loose.mkv", "steady.mkv", "--source", "clip.mkv", "--chart", "c.png"});
+  EXPECT_EQ(r.code, 0) << r.err;
+  EXPECT_NE(r.out.find("warping error over 5 pairs"), std::string::npos) << r.out;
+  EXPECT_NE(r.out.find("steady.mkv"), std::string::npos);
+  EXPECT_TRUE(fs::exists(folder / "c.png"));
+  const RunResult json =
+      run({"compare", "--steadiness", "clip.mkv", "--source", "clip.mkv", "--progress", "json", "-q"});
+  const auto object = nlohmann::json::parse(json.out.substr(json.out.rfind("{\"clips\"")));
+  EXPECT_NEAR(object["clips"][0]["warping_error"].get<double>(), object["source_warping_error"].get<double>(),
+              1e-12);
+  expectError({"compare", "a.mkv"}, 2, "compare measures --steadiness");
+  expectError({"compare", "--steadiness", "loose.mkv"}, 2, "add --source CLIP");
+  ASSERT_EQ(run(film("short.mkv", {"--frames", "3"})).code, 0);
+  expectError({"compare", "--steadiness", "short.mkv", "--source", "clip.mkv"}, 1, "has 3 frames");
+}
+
+}  // namespace
+}  // namespace jugendstil
