@@ -82,7 +82,8 @@ void readInputs(const FilmJob& job, const std::string& clip, Inputs& inputs) {
   plan.film = job.film;
   plan.grade = job.grade;
   plan.making = makingOf(job, clip);
-  plan.anew = job.force;
+  // A run that was begun with --force and stopped goes on with it, too.
+  plan.anew = job.force && holdsOtherWork(workFolderFor(job.output), plan.making);
   if (job.grade) {
     if (!job.look.empty()) plan.look = readLook(job.look);
     for (const ReferenceWord& r : job.references)
@@ -299,7 +300,7 @@ void tellResult(const FilmJob& job, const FilmResult& result, double seconds) {
 }  // namespace
 
 int runFilmJob(FilmJob job) {
-  codecForName(job.output);
+  const ClipCodec codec = codecForName(job.output);
   if (!job.dryRun) {
     requireFreeOutput(job);
     if (!job.chart.empty()) requireFree(job.chart, job.force);
@@ -307,7 +308,6 @@ int runFilmJob(FilmJob job) {
   if (!job.chart.empty()) requireWritableName(job.chart);
   setThreads(job.paint.threads);
   const SpooledClip spooled(job.clip, workFolderFor(job.output));
-  const ClipCodec codec = codecForName(job.output);
   if (job.film.sound && job.clip != "-" && codec != ClipCodec::y4m && codec != ClipCodec::png)
     requireSoundFits(job.output, job.clip);
   Inputs inputs;
@@ -324,8 +324,16 @@ int runFilmJob(FilmJob job) {
     inputs = {};
     readInputs(job, spooled.name(), inputs);
   }
-  if (job.output != "-")
+  if (!job.force && holdsOtherWork(workFolderFor(job.output), inputs.plan.making)) {
+    throw Error(fmt::format(
+        "{} holds frames of this name made with other inputs or settings: give those again to go on, "
+        "--force to begin anew, or another name",
+        workFolderFor(job.output).string()));
+  }
+  // Before hours of work: can the folder be written at all?
+  if (job.output != "-") {
     const AtomicFile probe(isFramePattern(job.output) ? frameName(job.output, 0) : job.output);
+  }
   const InterruptWatch interrupt;
   if (job.progress == ProgressStyle::bar || job.progress == ProgressStyle::lines) {
     fmt::print(stderr, "{}\n", planLine(job, outlineFilm(inputs.plan)));

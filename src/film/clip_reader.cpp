@@ -155,7 +155,6 @@ class AvSource final : public FrameSource {
   void index() {
     bool all = true;
     std::int64_t plain = 0;
-    std::int64_t lastDuration = 0;
     double lastSound = 0;
     while (av_read_frame(input_.get(), packet_.get()) >= 0) {
       const AVStream& stream = *input_->streams[packet_->stream_index];
@@ -164,7 +163,6 @@ class AvSource final : public FrameSource {
       }
       if (packet_->stream_index == stream_ && (packet_->flags & AV_PKT_FLAG_DISCARD) == 0) {
         ++plain;
-        lastDuration = packet_->duration;
         if (packet_->pts == AV_NOPTS_VALUE) {
           all = false;
         } else {
@@ -184,11 +182,11 @@ class AvSource final : public FrameSource {
       return;
     }
     for (const std::int64_t t : stamps_) info_.times.push_back(t - stamps_.front());
-    noteRhythm(lastDuration);
+    noteRhythm();
     noteEnd(lastSound);
   }
 
-  void noteRhythm(std::int64_t lastDuration) {
+  void noteRhythm() {
     const double unit = info_.timeBase.value();
     const double even = 1 / info_.rate.value() / unit;
     for (std::size_t i = 1; i < info_.times.size(); ++i) {
@@ -196,7 +194,6 @@ class AvSource final : public FrameSource {
       // Matroska rounds to milliseconds; that is no change of rate.
       if (std::fabs(gap - even) > std::max(1.01, 0.15 * even)) info_.variableRate = true;
     }
-    (void)lastDuration;
   }
 
   void noteEnd(double lastSound) {

@@ -101,6 +101,10 @@ FilmResult makeFilm(const FilmPlan& plan, const FilmCallbacks& callbacks) {
     result.frames = finishFilm(work, clip, mask.get());
     result.finished = true;
   } catch (const FilmStopped&) {
+  } catch (...) {
+    // Nothing was made that would be worth keeping.
+    if (journal.records(1).empty()) journal.remove();
+    throw;
   }
   summarise(work, result);
   if (result.finished) journal.remove();

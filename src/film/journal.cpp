@@ -56,6 +56,17 @@ void appendLine(const fs::path& file, const std::string& line) {
 
 }  // namespace
 
+bool holdsOtherWork(const fs::path& folder, const std::string& making) {
+  std::error_code code;
+  const fs::path file = folder / kName;
+  if (!fs::exists(file, code)) return false;
+  std::istringstream lines(readFile(file, kMostBytes));
+  std::string line;
+  std::getline(lines, line);
+  const json head = json::parse(line, nullptr, false);
+  return head.is_object() && head.value("making", "") != making;
+}
+
 Journal::Journal(fs::path folder, const std::string& making, bool anew, Depth depth)
     : folder_(std::move(folder)), depth_(depth) {
   std::error_code code;
@@ -90,10 +101,8 @@ void Journal::readLines(const std::string& making) {
     }
     if (head) {
       if (j.value("making", "") != making) {
-        throw Error(fmt::format(
-            "{} holds frames of the same name made with other inputs or settings: give those again to go "
-            "on, --force to begin anew, or another name",
-            folder_.string()));
+        throw Error(fmt::format("{} holds frames of the same name made with other inputs or settings",
+                                folder_.string()));
       }
       head = false;
     } else {

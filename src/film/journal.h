@@ -59,6 +59,9 @@ class Journal {
   std::map<std::int64_t, FrameRecord> second_;
 };
 
+// Whether a folder has a journal of something else.
+bool holdsOtherWork(const std::filesystem::path& folder, const std::string& making);
+
 // out.mkv -> out.mkv.work; frames/shot_%05d.png -> frames/shot_.work
 std::filesystem::path workFolderFor(const std::string& output);
 

@@ -4,7 +4,6 @@
 
 #include "film/selection.h"
 #include "image/error.h"
-#include "image/words.h"
 #include "paint/setting_values.h"
 
 namespace jugendstil {
@@ -19,12 +18,6 @@ const Words<GradeMethod> kMethods{{"mean-std", GradeMethod::meanStd},
                                   {"covariance", GradeMethod::covariance},
                                   {"distribution", GradeMethod::distribution}};
 
-struct Entry {
-  SettingInfo info;
-  void (*set)(FilmSettings&, std::string_view);
-  std::string (*text)(const FilmSettings&);
-};
-
 std::string placeText(const std::string& place) { return place.empty() ? "auto" : place; }
 std::string placeOf(T name, T text) {
   if (text == "auto") return {};
@@ -32,8 +25,8 @@ std::string placeOf(T name, T text) {
   return std::string(text);
 }
 
-const std::vector<Entry>& entries() {
-  static const std::vector<Entry> table{
+const std::vector<SettingEntry<S>>& entries() {
+  static const std::vector<SettingEntry<S>> table{
       {{"from", "FRAME|TIME",
         "where to begin: a frame number from 0, or a time like 2.5s or 1:04.2 (the beginning)", false},
        [](S& s, T t) { s.from = placeOf("from", t); },
@@ -81,45 +74,30 @@ const std::vector<Entry>& entries() {
       {{"sound", "keep|none", "whether the clip's sound is copied (keep)", false},
        [](S& s, T t) { s.sound = choiceSetting("sound", t, kSound); },
        [](const S& s) { return wordOf(s.sound, kSound); }},
-      {{"method", "mean-std|covariance|distribution", "with --grade: how colour is matched (covariance)",
+      {{"method", "mean-std|covariance|distribution", "of grading: how colour is matched (covariance)",
         false},
        [](S& s, T t) { s.method = choiceSetting("method", t, kMethods); },
        [](const S& s) { return wordOf(s.method, kMethods); }},
-      {{"amount", "0..200", "with --grade: how much of it (100)", true},
+      {{"amount", "0..200", "of grading: how much of it (100)", true},
        [](S& s, T t) { s.amount = numberSetting("amount", t, 0, 200); },
        [](const S& s) { return fmt::format("{}", s.amount); }},
   };
   return table;
 }
 
-const Entry& entry(std::string_view name) {
-  std::vector<std::string> names;
-  for (const Entry& e : entries()) {
-    if (e.info.name == name) return e;
-    names.push_back(e.info.name);
-  }
-  const std::string near = nearestWord(name, names);
-  throw UsageError(fmt::format("there is no setting \"{}\" of a film{}", name,
-                               near.empty() ? "" : fmt::format("; did you mean \"{}\"?", near)));
-}
-
 }  // namespace
 
 const std::vector<SettingInfo>& filmSettingTable() {
-  static const std::vector<SettingInfo> table = [] {
-    std::vector<SettingInfo> infos;
-    for (const Entry& e : entries()) infos.push_back(e.info);
-    return infos;
-  }();
+  static const std::vector<SettingInfo> table = settingInfos(entries());
   return table;
 }
 
 void setFilmSetting(FilmSettings& settings, std::string_view name, std::string_view text) {
-  entry(name).set(settings, text);
+  settingNamed(entries(), name).set(settings, text);
 }
 
 std::string filmSettingText(const FilmSettings& settings, std::string_view name) {
-  return entry(name).text(settings);
+  return settingNamed(entries(), name).text(settings);
 }
 
 }  // namespace jugendstil

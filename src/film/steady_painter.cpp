@@ -63,7 +63,7 @@ class Rest {
 
 }  // namespace
 
-double heldWeight(double steady) { return steady <= 0 ? 0 : 0.5 * std::pow(2.0, steady * 3 / 50); }
+double heldWeight(double steady) { return steady <= 0 ? 0 : 1.1 * std::pow(2.0, steady * 3 / 50); }
 
 SteadyPainter::SteadyPainter(const Chain& chain, std::vector<PaintReference> references,
                              const PaintSettings& settings, const SteadySettings& steady, Size size)

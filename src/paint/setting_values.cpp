@@ -6,8 +6,15 @@
 #include <charconv>
 
 #include "image/error.h"
+#include "image/words.h"
 
 namespace jugendstil {
+
+void refuseName(std::string_view name, const std::vector<std::string>& known) {
+  const std::string near = nearestWord(name, known);
+  throw UsageError(fmt::format("there is no setting \"{}\"{}", name,
+                               near.empty() ? "" : fmt::format("; did you mean \"{}\"?", near)));
+}
 
 double numberSetting(std::string_view name, std::string_view text, double least, double most) {
   double value = 0;

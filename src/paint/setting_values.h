@@ -10,6 +10,41 @@
 
 namespace jugendstil {
 
+struct SettingInfo {
+  std::string name;   // as on the command line and in recipes
+  std::string value;  // what stands for its value in help
+  std::string help;
+  bool number = false;  // written without quotes in a recipe
+};
+
+// One setting of a struct of them: how it is explained, read and written.
+template <typename S>
+struct SettingEntry {
+  SettingInfo info;
+  void (*set)(S&, std::string_view);
+  std::string (*text)(const S&);
+};
+
+// Throws UsageError that offers the nearest of the known names.
+[[noreturn]] void refuseName(std::string_view name, const std::vector<std::string>& known);
+
+template <typename S>
+const SettingEntry<S>& settingNamed(const std::vector<SettingEntry<S>>& table, std::string_view name) {
+  std::vector<std::string> known;
+  for (const SettingEntry<S>& e : table) {
+    if (e.info.name == name) return e;
+    known.push_back(e.info.name);
+  }
+  refuseName(name, known);
+}
+
+template <typename S>
+std::vector<SettingInfo> settingInfos(const std::vector<SettingEntry<S>>& table) {
+  std::vector<SettingInfo> infos;
+  for (const SettingEntry<S>& e : table) infos.push_back(e.info);
+  return infos;
+}
+
 double numberSetting(std::string_view name, std::string_view text, double least, double most);
 std::uint64_t wholeSetting(std::string_view name, std::string_view text, std::uint64_t least,
                            std::uint64_t most);

@@ -8,7 +8,6 @@
 #include <cmath>
 
 #include "image/error.h"
-#include "image/words.h"
 #include "paint/setting_values.h"
 
 namespace jugendstil {
@@ -61,18 +60,11 @@ double parseTrim(std::string_view text) {
   }
 }
 
-// One setting: how it is explained, read and written.
-struct Entry {
-  SettingInfo info;
-  void (*set)(PaintSettings&, std::string_view);
-  std::string (*text)(const PaintSettings&);
-};
-
 using S = PaintSettings;
 using T = std::string_view;
 
-const std::vector<Entry>& entries() {
-  static const std::vector<Entry> table{
+const std::vector<SettingEntry<S>>& entries() {
+  static const std::vector<SettingEntry<S>> table{
       {{"likeness", "0..100",
         "how strongly the photo's own drawing is held: 20 lets the brush rule, 80 keeps every contour (50)",
         true},
@@ -145,34 +137,19 @@ const std::vector<Entry>& entries() {
   return table;
 }
 
-const Entry& entry(std::string_view name) {
-  std::vector<std::string> names;
-  for (const Entry& e : entries()) {
-    if (e.info.name == name) return e;
-    names.push_back(e.info.name);
-  }
-  const std::string near = nearestWord(name, names);
-  throw UsageError(fmt::format("there is no setting \"{}\"{}", name,
-                               near.empty() ? "" : fmt::format("; did you mean \"{}\"?", near)));
-}
-
 }  // namespace
 
 const std::vector<SettingInfo>& paintSettingTable() {
-  static const std::vector<SettingInfo> table = [] {
-    std::vector<SettingInfo> infos;
-    for (const Entry& e : entries()) infos.push_back(e.info);
-    return infos;
-  }();
+  static const std::vector<SettingInfo> table = settingInfos(entries());
   return table;
 }
 
 void setPaintSetting(PaintSettings& settings, std::string_view name, std::string_view text) {
-  entry(name).set(settings, text);
+  settingNamed(entries(), name).set(settings, text);
 }
 
 std::string paintSettingText(const PaintSettings& settings, std::string_view name) {
-  return entry(name).text(settings);
+  return settingNamed(entries(), name).text(settings);
 }
 
 }  // namespace jugendstil

@@ -8,6 +8,7 @@
 #include <vector>
 
 #include "network/evaluator.h"
+#include "paint/setting_values.h"
 #include "style/content.h"
 #include "style/measure.h"
 
@@ -33,13 +34,6 @@ struct PaintSettings {
   int snapshots = 0;  // keep the picture every so many steps; 0: never
   int threads = 0;    // 0: all processors
   PrecisionChoice precision = PrecisionChoice::automatic;
-};
-
-struct SettingInfo {
-  std::string name;   // as on the command line and in recipes
-  std::string value;  // what stands for its value in help
-  std::string help;
-  bool number = false;  // written without quotes in a recipe
 };
 
 // In the order in which they are shown.

@@ -29,6 +29,19 @@ Objective::Objective(Evaluator& evaluator, std::vector<Style> styles, std::uniqu
 
 namespace {
 
+// Means of two by two values; sides are even.
+void halve(const std::vector<float>& plane, int width, int height, std::vector<float>& half) {
+  const auto w = static_cast<std::size_t>(width);
+  half.resize(plane.size() / 4);
+  parallelFor(height / 2, [&](int y) {
+    const float* upper = plane.data() + static_cast<std::size_t>(2 * y) * w;
+    const float* lower = upper + w;
+    float* out = half.data() + static_cast<std::size_t>(y) * (w / 2);
+    for (std::size_t x = 0; x < w / 2; ++x)
+      out[x] = 0.25F * (upper[2 * x] + upper[2 * x + 1] + lower[2 * x] + lower[2 * x + 1]);
+  });
+}
+
 // [1 2 1] / 4 along both axes, nothing outside: a symmetric matrix, so it is its own transpose.
 void soften(std::vector<float>& plane, int width, int height, std::vector<float>& scratch) {
   const auto w = static_cast<std::size_t>(width);
@@ -48,47 +61,53 @@ void soften(std::vector<float>& plane, int width, int height, std::vector<float>
   });
 }
 
-double heldDistance(const Planes& picture, const Held& held, double weight, Planes& gradient) {
-  const std::size_t area = picture.area();
-  const double scale = weight / static_cast<double>(area);
-  const auto factor = static_cast<float>(2 * scale);
-  std::vector<float> d(area);
+}  // namespace
+
+double Objective::heldDistance(const Planes& picture, Planes& gradient) {
+  const int width = picture.width / 2;
+  const int height = picture.height / 2;
+  const double scale = heldWeight_ / static_cast<double>(heldStrength_.size());
+  // Each value stands for four pixels, a quarter of it for each.
+  const auto factor = static_cast<float>(2 * scale / 4);
+  std::vector<float> d;
   std::vector<float> scratch;
   double sum = 0;
   for (std::size_t c = 0; c < 3; ++c) {
-    const float* x = picture.plane[c].data();
-    const float* h = held.opponent.plane[c].data();
-    const float* m = held.strength.data();
-    for (std::size_t i = 0; i < area; ++i) d[i] = x[i] - h[i];
-    soften(d, picture.width, picture.height, scratch);
+    halve(picture.plane[c], picture.width, picture.height, d);
+    for (std::size_t i = 0; i < d.size(); ++i) d[i] -= held_[c][i];
+    soften(d, width, height, scratch);
     double plane = 0;
 #pragma omp simd reduction(+ : plane)
-    for (std::size_t i = 0; i < area; ++i) {
-      plane += static_cast<double>(m[i] * d[i] * d[i]);
-      d[i] *= factor * m[i];
+    for (std::size_t i = 0; i < d.size(); ++i) {
+      plane += static_cast<double>(heldStrength_[i] * d[i] * d[i]);
+      d[i] *= factor * heldStrength_[i];
     }
-    soften(d, picture.width, picture.height, scratch);
-    float* g = gradient.plane[c].data();
-    for (std::size_t i = 0; i < area; ++i) g[i] += d[i];
+    soften(d, width, height, scratch);
+    const auto w = static_cast<std::size_t>(picture.width);
+    parallelFor(picture.height, [&](int y) {
+      const float* from = d.data() + static_cast<std::size_t>(y / 2) * (w / 2);
+      float* to = gradient.plane[c].data() + static_cast<std::size_t>(y) * w;
+      for (std::size_t x = 0; x < w; ++x) to[x] += from[x / 2];
+    });
     sum += plane;
   }
   return scale * sum;
 }
-
-}  // namespace
 
 void Objective::setContent(std::unique_ptr<Content> content, double weight) {
   content_ = std::move(content);
   weights_.content = weight;
 }
 
-void Objective::setHeld(Held held, double weight) {
+void Objective::setHeld(const Held& held, double weight) {
   if (weight > 0 && (held.opponent.area() != rgb_.area() || held.strength.size() != rgb_.area())) {
     throw Error(fmt::format("the picture to hold to has {}x{} pixels, the painting {}x{}; they must agree",
                             held.opponent.width, held.opponent.height, rgb_.width, rgb_.height));
   }
-  held_ = std::move(held);
   heldWeight_ = weight;
+  if (weight <= 0) return;
+  for (std::size_t c = 0; c < 3; ++c) halve(held.opponent.plane[c], rgb_.width, rgb_.height, held_[c]);
+  halve(held.strength, rgb_.width, rgb_.height, heldStrength_);
 }
 
 LossTerms Objective::evaluate(const Planes& opponent, std::uint64_t step, Planes& gradient) {
@@ -115,7 +134,7 @@ LossTerms Objective::evaluate(const Planes& opponent, std::uint64_t step, Planes
   terms.smoothness = smoothness(opponent, weights_.smoothLightness, weights_.smoothChroma, gradient);
   if (weights_.colour > 0)
     terms.colour = weights_.colour * colour_->evaluate(opponent, weights_.colour, step, gradient);
-  if (heldWeight_ > 0) terms.held = heldDistance(opponent, held_, heldWeight_, gradient);
+  if (heldWeight_ > 0) terms.held = heldDistance(opponent, gradient);
   return terms;
 }
 

@@ -1,6 +1,7 @@
 // The whole of what a painting is judged by, with its gradient.
 #pragma once
 
+#include <array>
 #include <memory>
 #include <vector>
 
@@ -57,19 +58,23 @@ class Objective {
   // Another drawing to keep, with its weight; the evaluator has just seen it.
   void setContent(std::unique_ptr<Content> content, double weight);
 
-  // Adds weight times the mean over pixels of strength times squared distance, both pictures softened by a
-  // 3x3 binomial filter: strokes are held, while the finest grain, which no motion carries whole, stays free
+  // Adds weight times the mean over pixels of strength times squared distance, both pictures halved and
+  // softened: forms and colours are held, while the finest grain, which no motion carries whole, stays free
   // to be painted anew. Throws Error for another size.
-  void setHeld(Held held, double weight);
+  void setHeld(const Held& held, double weight);
 
  private:
+  double heldDistance(const Planes& picture, Planes& gradient);
+
   Evaluator& evaluator_;
   std::vector<Style> styles_;
   std::unique_ptr<Content> content_;
   std::size_t contentBand_;
   std::unique_ptr<ColourTerm> colour_;
   ObjectiveWeights weights_;
-  Held held_;
+  // At half the size.
+  std::array<std::vector<float>, 3> held_;
+  std::vector<float> heldStrength_;
   double heldWeight_ = 0;
   Planes rgb_;
   Planes rgbGradient_;

@@ -121,6 +121,17 @@ TEST_F(FilmProgram, StoppedByCtrlCItGoesOnWithTheSameCommand) {
   EXPECT_EQ(contentOf(folder / "out.mkv"), contentOf(folder / "again.mkv"));
 }
 
+TEST_F(FilmProgram, BegunWithForceItGoesOnWithForce) {
+  testing_support::writeContent(folder / "out.mkv", "an older film");
+  const auto words = film("out.mkv", {"--progress", "bar", "--force"}, "400");
+  testing_support::runAndSignal(words, folder.path, "painting  frame 3/6", SIGINT);
+  EXPECT_EQ(contentOf(folder / "out.mkv"), "an older film");
+  const RunResult r = run(words);
+  EXPECT_EQ(r.code, 0);
+  EXPECT_NE(r.err.find("kept)"), std::string::npos) << r.err;
+  EXPECT_EQ(framesIn("out.mkv"), 6U);
+}
+
 TEST_F(FilmProgram, OtherSettingsAreNotMixedIntoAStoppedFilm) {
   const auto words = film("out.mkv", {"--progress", "bar"}, "400");
   testing_support::runAndSignal(words, folder.path, "painting  frame 3/6", SIGINT);
@@ -196,6 +207,8 @@ TEST_F(FilmProgram, EveryMistakeIsOneClearLine) {
   expectError(film("out.mkv", {"--from", "soon"}), 2, "--from is a frame number like 48, or a time");
   expectError(film("out.mkv", {"--from", "99"}), 2, "lies behind the end");
   expectError(film("out.mkv", {"--key", "fixed.png"}), 2, "--key is written FRAME=PICTURE");
+  expectError(film("out.mkv", {"--key", "77=ref.png", "-q"}), 2,
+              "the keyframe 77 is not among the chosen frames");
   expectError(film("out.mkv", {"--inside", "mask.png", "--outside", "mask.png"}), 2, "exclude each other");
   expectError(film("out.mkv", {"--amount", "50"}), 2, "--amount belongs to --grade");
   expectError(film("clip.mkv", {"--force"}), 2, "would replace the clip itself");

@@ -64,6 +64,46 @@ INSTANTIATE_TEST_SUITE_P(Kinds, WholeObjective,
                                          std::pair{MeasureKind::moments, ContentKind::features},
                                          std::pair{MeasureKind::sliced, ContentKind::structure}));
 
+// Held far more strongly than in use, so that its gradient stands out among the others.
+TEST(Objective, HeldPixelsGradientMatchesFiniteDifferences) {
+  Workbench bench;
+  Objective objective = bench.make(MeasureKind::moments, ContentKind::features, {1, 1, 1});
+  Held held{opponentOf(sample(32, 32, 21)), std::vector<float>(32 * 32)};
+  for (std::size_t i = 0; i < held.strength.size(); ++i) held.strength[i] = static_cast<float>(i % 7) / 6;
+  objective.setHeld(held, 400);
+  const Planes p = opponentOf(sample(32, 32, 7));
+  Planes gradient(32, 32);
+  const LossTerms terms = objective.evaluate(p, 4, gradient);
+  EXPECT_GT(terms.held, 5 * (terms.total() - terms.held));
+  const auto value = [&](const Planes& at) {
+    Planes unused(32, 32);
+    return objective.evaluate(at, 4, unused).total();
+  };
+  testing_support::expectGradient(value, p, gradient, 2e-3F, 0.04);
+}
+
+TEST(Objective, WhatIsHeldIsNothingAtItselfAndGrainIsFree) {
+  Workbench bench;
+  Objective objective = bench.make(MeasureKind::moments, ContentKind::features, {1, 1, 1});
+  const Planes p = opponentOf(sample(32, 32, 7));
+  objective.setHeld({p, std::vector<float>(32 * 32, 1.0F)}, 50);
+  Planes gradient(32, 32);
+  EXPECT_NEAR(objective.evaluate(p, 1, gradient).held, 0, 1e-9);
+  Planes grain = p;
+  Planes shade = p;
+  for (std::size_t i = 0; i < grain.area(); ++i) {
+    grain.plane[0][i] += (i % 32 + i / 32) % 2 == 0 ? 0.1F : -0.1F;
+    shade.plane[0][i] += 0.1F;
+  }
+  const double free = objective.evaluate(grain, 1, gradient).held;
+  const double bound = objective.evaluate(shade, 1, gradient).held;
+  EXPECT_LT(free, 1e-6);
+  EXPECT_NEAR(bound, 50 * 0.01, 0.06);  // a little less at the rim
+  objective.setHeld({}, 0);
+  EXPECT_EQ(objective.evaluate(shade, 1, gradient).held, 0);
+  EXPECT_THROW(objective.setHeld({Planes(16, 16), std::vector<float>(256)}, 1), Error);
+}
+
 TEST(Objective, EmphasisIsRelative) {
   Workbench bench;
   Planes gradient(32, 32);
