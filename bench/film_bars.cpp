@@ -233,8 +233,14 @@ void paintingBars(const Material& m) {
   report("style loss: steady / each frame by itself", steady.style / single.style, "times", 1.1, true);
   fmt::print("loss of led frames {:.4f}, of frames by themselves {:.4f}\n", meanFrom(steady.losses, 1),
              meanFrom(single.losses, 0));
-  report("time: led frame / frame by itself", meanFrom(steady.seconds, 1) / meanFrom(single.seconds, 0),
-         "times", 0.25, true);
+  // Frames by themselves, with fewer steps, until their loss is no better than that of the led ones.
+  PaintSettings shorter;
+  shorter.steps = {84, 70, 105};
+  Material few = {m.chain, m.references, {m.frames.begin(), m.frames.begin() + 3}, {}};
+  const Run hasty = paintEachByItself(few, shorter);
+  fmt::print("loss of frames by themselves with 70 % of the steps {:.4f}\n", meanFrom(hasty.losses, 0));
+  report("time: led frame / frame by itself to about its loss",
+         meanFrom(steady.seconds, 1) / meanFrom(hasty.seconds, 0), "times", 0.25, true);
 }
 
 // A run of many tiny frames through the whole machinery.
