@@ -236,11 +236,13 @@ TEST_F(Program, DemoPaintsAndGradesOntoItsSheets) {
     return std::count_if(files.begin(), files.end(), [&](const std::string& f) { return f.ends_with(end); });
   };
   EXPECT_EQ(count(".recipe.toml"), 6);
-  EXPECT_EQ(count(".chart.png"), 5);
+  EXPECT_EQ(count(".chart.png"), 6);
+  EXPECT_EQ(count(".mp4"), 2);
   EXPECT_EQ(count("-together-noon.jpg"), 5);
   EXPECT_EQ(count(".look.toml"), 6);
   EXPECT_GT(readPicture(folder / "look" / "sheet.png").image.height, 1000);
   EXPECT_GT(readPicture(folder / "look" / "grade-sheet.png").image.width, 1900);
+  EXPECT_GT(readPicture(folder / "look" / "film-sheet.png").image.width, 1900);
   EXPECT_EQ(run({"demo", "look", "--steps", "1"}).code, 1) << "must not overwrite";
 }
 
