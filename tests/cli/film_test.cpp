@@ -166,6 +166,39 @@ TEST_F(FilmProgram, MasksKeysPassesAndSteps) {
   EXPECT_EQ(framesIn("every.mkv"), 6U);
 }
 
+TEST_F(FilmProgram, PaintingsSettingsAndRecipesServeFilmsToo) {
+  const RunResult r = run(film(
+      "out.mkv", {"--frames", "2",           "--after",   "ref.png@2",  "--stroke", "1.2",       "--palette",
+                  "photo",    "--measure",   "moments",   "--emphasis", "fine=2",   "--content", "structure",
+                  "--trim",   "0.05",        "--opacity", "0.5",        "--seed",   "3",         "--threads",
+                  "1",        "--precision", "full",      "--likeness", "70"}));
+  EXPECT_EQ(r.code, 0) << r.err;
+  ASSERT_EQ(
+      run({"paint", "ref.png", "--after", "ref.png", "--levels", "1", "--steps", "2", "-o", "p.png"}).code,
+      0);
+  EXPECT_EQ(run({"film", "clip.mkv", "--recipe", "p.recipe.toml", "--frames", "2", "-o", "b.mkv"}).code, 0);
+  EXPECT_EQ(run({"film", "clip.mkv", "--grade", "--after", "ref.png", "--method", "mean-std", "--amount",
+                 "50", "-o", "c.mkv"})
+                .code,
+            0);
+}
+
+TEST_F(FilmProgram, AClipThatChangesItsSizeIsToldWhere) {
+  const auto part = [&](const char* name, int width) {
+    ClipRecipe recipe;
+    recipe.codec = "libx264";
+    recipe.width = width;
+    testing_support::writeClip(folder / name, recipe, testing_support::gliding(width, 48, 1, 0));
+    return contentOf(folder / name);
+  };
+  testing_support::writeContent(folder / "both.h264", part("a.h264", 64) + part("b.h264", 80));
+  const RunResult r = run(
+      {"film", "both.h264", "--after", "ref.png", "--steps", "2", "--frame-steps", "2", "-o", "x.mkv", "-q"});
+  EXPECT_EQ(r.code, 1);
+  EXPECT_NE(r.err.find("changes size: frame 6 is 80x48, the ones before were 64x48"), std::string::npos)
+      << r.err;
+}
+
 TEST_F(FilmProgram, ProofIsSmallAndForetellsTheWhole) {
   const RunResult r = run({"film", "clip.mkv", "--after", "ref.png", "-o", "out.mkv", "--proof", "--steps",
                            "2", "--long-edge", "64"});
