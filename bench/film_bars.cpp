@@ -185,7 +185,7 @@ Run paintSteadily(const Material& m, const PaintSettings& settings) {
       lead = history.lead(grey, history.toLatest(grey),
                           [&](std::int64_t place) { return stored[static_cast<std::size_t>(place)]; });
       lead->canvas = canvas;
-      painted = painter.paintNext(m.frames[i], *lead, run.losses.back() * 1.1, i + 1, {});
+      painted = painter.paintNext(m.frames[i], *lead, false, run.losses.back() * 1.1, i + 1, {});
     }
     canvas = painted.canvas;
     run.seconds.push_back(since(begin));

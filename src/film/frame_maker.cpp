@@ -55,7 +55,7 @@ class Painter final : public FrameMaker {
       if (auto leading = keys_.leadingTo(record.frame, record.shot))
         all = all ? crossFaded(*all, leading->lead, leading->by) : std::move(leading->lead);
     }
-    PaintedFrame painted = all ? painter_.paintNext(photo, *all, lossBefore * kEnough, draw, progress)
+    PaintedFrame painted = all ? painter_.paintNext(photo, *all, !lead, lossBefore * kEnough, draw, progress)
                                : painter_.paintFirst(photo, draw, progress);
     record.loss = painted.loss;
     record.steps += painted.steps;

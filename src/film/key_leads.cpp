@@ -15,13 +15,18 @@ namespace {
 
 constexpr std::int64_t kReach = 36;  // frames
 
-Image withAlpha(const Lead& lead) {
-  Image both(lead.picture.width, lead.picture.height, 4);
+Image withAlpha(const Image& picture, const Image& known) {
+  Image both(picture.width, picture.height, 4);
   for (std::size_t i = 0; i < both.area(); ++i) {
-    for (std::size_t c = 0; c < 3; ++c) both.pixels[i * 4 + c] = lead.picture.pixels[i * 3 + c];
-    both.pixels[i * 4 + 3] = lead.known.pixels[i];
+    for (std::size_t c = 0; c < 3; ++c) both.pixels[i * 4 + c] = picture.pixels[i * 3 + c];
+    both.pixels[i * 4 + 3] = known.pixels[i];
   }
   return both;
+}
+
+Image multiplied(Image a, const Image& b) {
+  for (std::size_t i = 0; i < a.pixels.size(); ++i) a.pixels[i] *= b.pixels[i];
+  return a;
 }
 
 Lead fromAlpha(const Image& both) {
@@ -68,7 +73,11 @@ void KeyLeads::carryBack(std::int64_t key, std::int64_t floor) {
   Image later;
   if (work_.feed.at(key, later) != FrameState::read) return;
   GreyFrame greyLater = greyOf(later);
-  Lead lead{keys_.at(key), Image(work_.size.width, work_.size.height, 1, 1.0F), {}};
+  const GreyFrame greyKey = greyLater;
+  const Image& picture = keys_.at(key);
+  // The motion is added up and the key carried once, so that it comes sharp however far it goes.
+  Flow toKey(work_.size.width, work_.size.height);
+  Image known(work_.size.width, work_.size.height, 1, 1.0F);
   for (std::int64_t place = key - 1; place >= floor; --place) {
     work_.tell("leading from keyframes", key - place, key - floor + 1);
     Image frame;
@@ -76,11 +85,10 @@ void KeyLeads::carryBack(std::int64_t key, std::int64_t floor) {
     GreyFrame grey = greyOf(frame);
     const Motion motion = motionBetween(grey, greyLater, place + 1);
     if (isCut(histogramDistance(frame, later), meanOf(motion.trust))) return;
-    lead.picture = clipped(warped(lead.picture, motion.back));
-    lead.known = clipped(warped(lead.known, motion.back));
-    const Image seen = softened(motion.seen, 1);
-    for (std::size_t i = 0; i < seen.pixels.size(); ++i) lead.known.pixels[i] *= seen.pixels[i];
-    work_.journal.store(kLead, place, withAlpha(lead));
+    toKey = composed(motion.back, toKey);
+    known = multiplied(clipped(warped(known, motion.back)), softened(motion.seen, 1));
+    const Image alike = alikeMask(grey, greyKey, toKey);
+    work_.journal.store(kLead, place, withAlpha(clipped(warped(picture, toKey)), multiplied(known, alike)));
     greyLater = std::move(grey);
     later = std::move(frame);
   }

@@ -69,7 +69,10 @@ Lead LeadMaker::lead(const GreyFrame& frame, const Motion& latest,
     const auto seen =
         std::find_if(frames_.rbegin(), frames_.rend(), [&](const Seen& s) { return s.place <= now - back; });
     if (seen == frames_.rend()) break;
-    const Motion motion = motionBetween(frame, seen->frame, seen->place);
+    Motion motion = motionBetween(frame, seen->frame, seen->place);
+    // Over several frames flow goes astray more easily than it notices.
+    const Image alike = alikeMask(frame, seen->frame, motion.back);
+    for (std::size_t i = 0; i < alike.pixels.size(); ++i) motion.seen.pixels[i] *= alike.pixels[i];
     addWhereOpen(lead, carriedAlong(painted(motion.before), motion));
   }
   return lead;

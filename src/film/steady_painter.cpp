@@ -3,14 +3,19 @@
 #include <algorithm>
 #include <cmath>
 
+#include "film/continuation.h"
 #include "image/error.h"
+#include "motion/trust.h"
 
 namespace jugendstil {
 namespace {
 
-// A led frame begins near its end: smaller steps keep what is there.
-constexpr float kLedPace = 1.0F;
-constexpr int kFrameSteps = 32;
+constexpr int kFrameSteps = 30;
+// A led frame begins near its end. Before the solver knows the gradients' sizes large steps only spoil it:
+// they may grow for this part of the way, up to a dozen of them.
+constexpr double kLedWarmUp = 0.4;
+// Where less than the rest of this is new, it is not worth a look at colours.
+constexpr double kAllKnown = 0.9999;
 // The loss is compared over this many steps; below this fall it has come to rest.
 constexpr int kWatched = 6;
 constexpr double kRest = 0.004;
@@ -28,6 +33,15 @@ Image mixed(const Image& below, const Image& above, const Image& strength) {
       out.pixels[i * 3 + c] += s * (above.pixels[i * 3 + c] - out.pixels[i * 3 + c]);
   }
   return out;
+}
+
+// What a led frame begins with: the lead where it knows something; elsewhere its colours carried on, so that
+// what comes into view belongs to the painting that is there; the drawing where nothing known is near.
+Image startOf(const Image& photo, const Image& drawing, const Lead& lead, Size size) {
+  const Image below = resizePhoto(drawing, size.width, size.height);
+  if (meanOf(lead.known) > kAllKnown) return mixed(below, lead.picture, lead.known);
+  const Continued more = continued(resizePhoto(photo, size.width, size.height), lead.picture, lead.known);
+  return mixed(mixed(below, more.picture, more.sure), lead.picture, lead.known);
 }
 
 // When a led frame may end: the schedule of its steps falls to rest early once the loss has.
@@ -117,7 +131,7 @@ PaintedFrame SteadyPainter::paintFirst(const Image& photo, std::uint64_t draw, c
     easel.freePixels();
     current = l == 0 ? resizePhoto(current, level.picture.width, level.picture.height)
                      : resample(current, level.picture.width, level.picture.height);
-    LevelRun run(easel, current, caution_);
+    LevelRun run(easel, current, {.factor = caution_});
     for (int s = 0; s < level.steps; ++s) {
       LossTerms loss;
       if (run.step(s, level.steps, drawAt(draw, static_cast<int>(l), s), loss)) {
@@ -136,20 +150,19 @@ PaintedFrame SteadyPainter::paintFirst(const Image& photo, std::uint64_t draw, c
   return out;
 }
 
-PaintedFrame SteadyPainter::paintNext(const Image& photo, const Lead& lead, double enough, std::uint64_t draw,
-                                      const StepProgress& progress) {
+PaintedFrame SteadyPainter::paintNext(const Image& photo, const Lead& lead, bool begins, double enough,
+                                      std::uint64_t draw, const StepProgress& progress) {
   const LevelPlan& level = levels_.back().plan;
   const Image drawing = drawingOf(basis_, photo);
   Easel& easel = lastEasel();
   easel.hold(drawing, basis_.likeness);
   easel.holdPixels(lead.picture, lead.strength, heldWeight(steady_.steady));
-  const Image start =
-      mixed(resizePhoto(drawing, level.picture.width, level.picture.height), lead.picture, lead.known);
+  const Image start = startOf(photo, drawing, lead, level.picture);
   const bool margin = lead.canvas.width == level.canvas.width && lead.canvas.height == level.canvas.height;
-  LevelRun run = margin ? LevelRun(easel, start, lead.canvas, kLedPace * caution_)
-                        : LevelRun(easel, start, kLedPace * caution_);
+  const Pace pace{caution_, static_cast<int>(kLedWarmUp * ledSteps(steady_))};
+  LevelRun run = margin ? LevelRun(easel, start, lead.canvas, pace) : LevelRun(easel, start, pace);
   PaintedFrame out;
-  Rest rest(ledSteps(steady_), enough);
+  Rest rest(begins ? level.steps : ledSteps(steady_), enough);
   for (int s = 0; s < rest.steps(); ++s) {
     LossTerms loss;
     if (run.step(s, rest.steps(), drawAt(draw, 0, s), loss)) {

@@ -50,8 +50,9 @@ class SteadyPainter {
   PaintedFrame paintFirst(const Image& photo, std::uint64_t draw, const StepProgress& progress);
 
   // A frame that is led, at the last level only. It stops before its steps are done where the loss has come
-  // to `enough` and falls no more.
-  PaintedFrame paintNext(const Image& photo, const Lead& lead, double enough, std::uint64_t draw,
+  // to `enough` and falls no more. Where the lead is not the frame before, much may be new: `begins` takes as
+  // many steps as the last level of a frame from nothing.
+  PaintedFrame paintNext(const Image& photo, const Lead& lead, bool begins, double enough, std::uint64_t draw,
                          const StepProgress& progress);
 
   // With smaller steps from now on, for a frame that failed; 1 is as usual.

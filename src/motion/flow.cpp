@@ -69,6 +69,22 @@ FlowPair flowBetween(const GreyFrame& first, const GreyFrame& second) {
   return pair;
 }
 
+Flow composed(const Flow& first, const Flow& then) {
+  if (first.width != then.width || first.height != then.height)
+    throw Error("motions that follow one another must have one size");
+  Flow out(first.width, first.height);
+  parallelFor(first.height, [&](int y) {
+    for (int x = 0; x < first.width; ++x) {
+      const std::size_t i = first.index(x, y);
+      flowAt(then, static_cast<float>(x) + first.u[i], static_cast<float>(y) + first.v[i], out.u[i],
+             out.v[i]);
+      out.u[i] += first.u[i];
+      out.v[i] += first.v[i];
+    }
+  });
+  return out;
+}
+
 void flowAt(const Flow& flow, float x, float y, float& u, float& v) {
   x = std::clamp(x, 0.0F, static_cast<float>(flow.width - 1));
   y = std::clamp(y, 0.0F, static_cast<float>(flow.height - 1));

@@ -46,6 +46,9 @@ struct FlowPair {
 };
 FlowPair flowBetween(const GreyFrame& first, const GreyFrame& second);
 
+// The flow of two motions one after the other. Throws Error where sizes differ.
+Flow composed(const Flow& first, const Flow& then);
+
 // The flow at a place between pixels, bilinear, the edge repeated.
 void flowAt(const Flow& flow, float x, float y, float& u, float& v);
 

@@ -1,12 +1,14 @@
 #include "motion/trust.h"
 
 #include <algorithm>
+#include <cmath>
 #include <opencv2/core.hpp>
 #include <opencv2/imgproc.hpp>
 
 #include "image/error.h"
 #include "image/parallel.h"
 #include "motion/one_thread.h"
+#include "motion/warp.h"
 
 namespace jugendstil {
 
@@ -52,6 +54,42 @@ Image trustMask(const Flow& flow, const Flow& back) {
     }
   });
   return mask;
+}
+
+namespace {
+
+// Mean differences around a pixel, in parts of white, up to which two frames look alike and from which on
+// they do not; grain stays below, another thing in the place does not.
+constexpr float kAlike = 0.03F;
+constexpr float kOther = 0.08F;
+constexpr int kAround = 7;
+
+Image imageOf(const GreyFrame& grey) {
+  Image image(grey.width, grey.height, 1);
+  std::transform(grey.pixels.begin(), grey.pixels.end(), image.pixels.begin(),
+                 [](std::uint8_t v) { return static_cast<float>(v) / 255.0F; });
+  return image;
+}
+
+float middle(std::vector<float> values) {
+  const auto half = values.begin() + static_cast<std::ptrdiff_t>(values.size() / 2);
+  std::nth_element(values.begin(), half, values.end());
+  return *half;
+}
+
+}  // namespace
+
+Image alikeMask(const GreyFrame& frame, const GreyFrame& other, const Flow& flow) {
+  keepOpenCvOnOneThread();
+  Image difference = warped(imageOf(other), flow);
+  const Image own = imageOf(frame);
+  for (std::size_t i = 0; i < own.pixels.size(); ++i) difference.pixels[i] -= own.pixels[i];
+  const float shift = middle(difference.pixels);
+  for (float& d : difference.pixels) d = std::fabs(d - shift);
+  cv::Mat values(frame.height, frame.width, CV_32FC1, difference.pixels.data());
+  cv::blur(values, values, {kAround, kAround});
+  for (float& d : difference.pixels) d = 1 - std::clamp((d - kAlike) / (kOther - kAlike), 0.0F, 1.0F);
+  return difference;
 }
 
 Image softened(const Image& mask, int radius) {

@@ -13,6 +13,11 @@ Image seenMask(const Flow& flow, const Flow& back);
 // The same without motion boundaries, where flow is never exact.
 Image trustMask(const Flow& flow, const Flow& back);
 
+// How far `frame` and what `other` shows along the flow look the same around each pixel, from 0 to 1: a check
+// on motion that was added up over many frames, which two of them alone cannot pass. An even change of
+// brightness does not count. One channel.
+Image alikeMask(const GreyFrame& frame, const GreyFrame& other, const Flow& flow);
+
 // The mask made smaller by `radius` pixels and softened by the same: what is warped under it leaves no seam.
 Image softened(const Image& mask, int radius);
 

@@ -6,9 +6,9 @@
 
 namespace jugendstil {
 
-// At each pixel, what `other` shows where the flow leads: Catmull-Rom cubic interpolation (Catmull & Rom
-// 1974), so that a picture carried through many frames stays sharp; the edge is repeated. Whole-pixel motion
-// is exact. Any number of channels. Throws Error where sizes differ.
+// At each pixel, what `other` shows where the flow leads, by Lanczos' windowed sinc of three lobes, so that a
+// picture carried through many frames stays sharp; the edge is repeated. Whole-pixel motion is exact. Any
+// number of channels. Throws Error where sizes differ.
 Image warped(const Image& other, const Flow& flow);
 
 }  // namespace jugendstil

@@ -16,13 +16,13 @@ constexpr float kRateSlope = 0.26F;
 // Chroma hardly moves at the finest levels: there it would only make coloured grain, which the eye
 // resolves poorly as form and well as noise.
 constexpr std::array<float, 3> kChromaRate{0.04F, 0.2F, 0.4F};
-constexpr int kWarmUp = 5;
 constexpr float kLastRate = 0.05F;
 // A step whose loss is this many times the best of the level is taken back.
 constexpr double kRunaway = 3.0;
 constexpr int kCheckpointEvery = 10;
-float schedule(int step, int steps) {
-  const float warm = std::min(1.0F, static_cast<float>(step + 1) / static_cast<float>(kWarmUp));
+
+float schedule(int step, int steps, int warmUp) {
+  const float warm = std::min(1.0F, static_cast<float>(step + 1) / static_cast<float>(std::max(1, warmUp)));
   const float fall =
       1.0F - (1.0F - kLastRate) * static_cast<float>(step) / static_cast<float>(std::max(1, steps - 1));
   return warm * fall;
@@ -95,7 +95,7 @@ void Easel::holdPixels(const Image& picture, const Image& strength, double weigh
 
 void Easel::freePixels() { objective_->setHeld({}, 0); }
 
-LevelRun::LevelRun(Easel& easel, Planes canvas, float pace)
+LevelRun::LevelRun(Easel& easel, Planes canvas, Pace pace)
     : easel_(easel),
       pyramid_(easel.plan().canvas.width, easel.plan().canvas.height),
       picture_(std::move(canvas)),
@@ -106,10 +106,10 @@ LevelRun::LevelRun(Easel& easel, Planes canvas, float pace)
       adam_(coefficients_.size(), AdamSettings{}),
       pace_(pace) {}
 
-LevelRun::LevelRun(Easel& easel, const Image& first, float pace)
+LevelRun::LevelRun(Easel& easel, const Image& first, Pace pace)
     : LevelRun(easel, opponentOf(toCanvas(first, easel.plan())), pace) {}
 
-LevelRun::LevelRun(Easel& easel, const Image& first, const Image& canvas, float pace)
+LevelRun::LevelRun(Easel& easel, const Image& first, const Image& canvas, Pace pace)
     : LevelRun(easel, opponentOf(withMargin(first, canvas, easel.plan())), pace) {}
 
 bool LevelRun::step(int step, int steps, std::uint64_t draw, LossTerms& loss) {
@@ -124,7 +124,7 @@ bool LevelRun::step(int step, int steps, std::uint64_t draw, LossTerms& loss) {
   if (step % kCheckpointEvery == 0) good_ = coefficients_;
   pyramid_.pullBack(gradient_, slope_);
   adam_.beginStep();
-  const float rate = pace_ * schedule(step, steps);
+  const float rate = pace_.factor * schedule(step, steps, pace_.warmUp);
   for (const Pyramid::Range& r : pyramid_.ranges()) {
     adam_.move(coefficients_, slope_, r.begin, r.end, rate * rangeRate(r));
   }
@@ -151,7 +151,7 @@ Image LevelRun::canvas() {
 void LevelRun::takeBack() {
   coefficients_ = good_;
   adam_.reset();
-  pace_ *= 0.5F;
+  pace_.factor *= 0.5F;
 }
 
 }  // namespace jugendstil

@@ -42,16 +42,22 @@ class Easel {
   std::unique_ptr<Objective> objective_;
 };
 
+// How large the steps of a level are: all of them by `factor`, and the first `warmUp` of them less, while the
+// solver learns the lie of the land.
+struct Pace {
+  float factor = 1;
+  int warmUp = 5;
+};
+
 // The coefficients on their way, the solver, and the last state known to be good.
 class LevelRun {
  public:
-  // `first` has the level's picture size. The easel must outlive the run. `pace` scales all steps: below 1
-  // for a picture that is nearly there.
-  LevelRun(Easel& easel, const Image& first, float pace = 1);
+  // `first` has the level's picture size. The easel must outlive the run.
+  LevelRun(Easel& easel, const Image& first, Pace pace = {});
 
   // The margin too as it was left by an earlier run: `canvas` as canvas() gives it. What a reflection would
   // put there has the strokes' light from the wrong side.
-  LevelRun(Easel& easel, const Image& first, const Image& canvas, float pace);
+  LevelRun(Easel& easel, const Image& first, const Image& canvas, Pace pace);
 
   // One step, numbered from 0 of `steps` over which the pace falls; `draw` picks what is random in it.
   // Returns whether it was good: a loss that is not a number or has run away takes the state back to a good
@@ -67,7 +73,7 @@ class LevelRun {
   Image canvas();
 
  private:
-  LevelRun(Easel& easel, Planes canvas, float pace);
+  LevelRun(Easel& easel, Planes canvas, Pace pace);
   void takeBack();
   void reconstruct();
 
@@ -80,7 +86,7 @@ class LevelRun {
   std::vector<float> good_;
   Adam adam_;
   double best_ = std::numeric_limits<double>::infinity();
-  float pace_;
+  Pace pace_;
 };
 
 }  // namespace jugendstil

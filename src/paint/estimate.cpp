@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <chrono>
+#include <vector>
 
 #include "image/resample.h"
 
@@ -9,7 +10,7 @@ namespace jugendstil {
 namespace {
 
 constexpr int kTrialEdge = 320;
-constexpr int kTrialSteps = 8;
+constexpr int kTrialSteps = 24;
 constexpr int kUncounted = 2;  // the first steps pay for memory being touched
 
 using Clock = std::chrono::steady_clock;
@@ -30,18 +31,20 @@ double estimateSeconds(const Chain& chain, const Image& photo, const std::vector
       static_cast<double>(std::max(photo.width, photo.height)) / std::min(photo.width, photo.height);
   trial.longEdge = std::max(trial.longEdge, static_cast<int>(aspect * 17));
   const double work = planPainting({photo.width, photo.height}, trial, chain).work();
-  const auto begin = Clock::now();
-  Clock::time_point counted = begin;
-  Clock::time_point end = begin;
+  std::vector<double> seconds;
+  Clock::time_point before;
   PaintCallbacks callbacks;
   callbacks.progress = [&](const PaintProgress& p) {
-    if (p.step == kUncounted) counted = Clock::now();
-    end = Clock::now();
+    const Clock::time_point now = Clock::now();
+    if (p.step > kUncounted) seconds.push_back(std::chrono::duration<double>(now - before).count());
+    before = now;
     return true;
   };
   paint(chain, photo, references, nullptr, trial, callbacks);
-  const double perPixelStep = std::chrono::duration<double>(end - counted).count() /
-                              (work * (kTrialSteps - kUncounted) / kTrialSteps);
+  // The middle one: other work on the machine comes and goes.
+  std::nth_element(seconds.begin(), seconds.begin() + static_cast<std::ptrdiff_t>(seconds.size() / 2),
+                   seconds.end());
+  const double perPixelStep = seconds[seconds.size() / 2] * kTrialSteps / work;
   // Getting a level ready costs about as much as a few of its steps, with each reference.
   double setup = 0;
   for (const LevelPlan& level : plan.levels) {

@@ -3,6 +3,7 @@
 
 #include <cmath>
 
+#include "film/continuation.h"
 #include "film/fades.h"
 #include "film/fill.h"
 #include "film/lead_maker.h"
@@ -32,6 +33,46 @@ std::vector<std::int64_t> chosen(const std::vector<std::pair<std::string, std::s
   FilmSettings film;
   for (const auto& [name, value] : settings) setFilmSetting(film, name, value);
   return chosenFrames(clipOf(frames), film);
+}
+
+// A painting whose lights are orange and whose shadows are blue, its upper quarter not known.
+TEST(Continuation, CarriesThePaintingsColoursIntoWhatIsNew) {
+  const Image photo = sample(200, 120);
+  Image truth(200, 120, 3);
+  for (std::size_t i = 0; i < photo.area(); ++i) {
+    const float light = (photo.pixels[i * 3] + photo.pixels[i * 3 + 1] + photo.pixels[i * 3 + 2]) / 3;
+    truth.pixels[i * 3] = 0.2F + 0.7F * light;
+    truth.pixels[i * 3 + 1] = 0.2F + 0.3F * light;
+    truth.pixels[i * 3 + 2] = 0.6F - 0.4F * light;
+  }
+  Image known(200, 120, 1, 1.0F);
+  Image painted = truth;
+  for (int y = 0; y < 8; ++y) {
+    for (int x = 0; x < 200; ++x) {
+      known.at(x, y, 0) = 0;
+      for (int c = 0; c < 3; ++c) painted.at(x, y, c) = 0;
+    }
+  }
+  const Continued found = continued(photo, painted, known);
+  double off = 0;
+  for (int x = 0; x < 200; ++x) {
+    for (int c = 0; c < 3; ++c)
+      off = std::max(off, std::fabs(static_cast<double>(found.picture.at(x, 4, c) - truth.at(x, 4, c))));
+    EXPECT_EQ(found.sure.at(x, 4, 0), 1.0F);
+  }
+  EXPECT_LT(off, 0.06);
+}
+
+TEST(Continuation, SaysWhereNothingKnownIsNear) {
+  const Image photo = sample(200, 120);
+  Image known(200, 120, 1);
+  for (int y = 100; y < 120; ++y) {
+    for (int x = 0; x < 200; ++x) known.at(x, y, 0) = 1;
+  }
+  const Continued found = continued(photo, photo, known);
+  EXPECT_EQ(found.sure.at(100, 40, 0), 0.0F);
+  EXPECT_EQ(found.sure.at(100, 110, 0), 1.0F);
+  EXPECT_THROW(continued(photo, photo, Image(10, 10, 1)), Error);
 }
 
 TEST(ChosenFrames, ByNumberTimeStepAndCount) {

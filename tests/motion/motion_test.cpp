@@ -102,6 +102,32 @@ TEST(Flow, IsTheSameOnOneThreadAndTwo) {
 }
 
 // A square moves over a still ground: what it covers in the next frame cannot be trusted.
+TEST(Flow, MotionsOneAfterTheOtherAddUp) {
+  const Image whole = scene(400, 300);
+  const GreyFrame a = greyOf(view(whole, 20, 20, 240, 160));
+  const GreyFrame b = greyOf(view(whole, 23, 21, 240, 160));
+  const GreyFrame c = greyOf(view(whole, 27, 19, 240, 160));
+  const Flow both = composed(denseFlow(a, b), denseFlow(b, c));
+  EXPECT_NEAR(both.u[both.index(120, 80)], -7, 0.2);
+  EXPECT_NEAR(both.v[both.index(120, 80)], 1, 0.2);
+  EXPECT_THROW(composed(both, Flow(10, 10)), Error);
+}
+
+TEST(Trust, SomethingElseInThePlaceIsNotAlike) {
+  const Image first = view(scene(300, 200), 10, 10, 240, 160);
+  Image second = first;
+  for (float& v : second.pixels) v = std::min(1.0F, v + 0.1F);  // the sun comes out
+  for (int y = 40; y < 100; ++y) {
+    for (int x = 60; x < 140; ++x) {
+      for (int c = 0; c < 3; ++c) second.at(x, y, c) = first.at(x, y, c) > 0.5F ? 0.1F : 0.9F;
+    }
+  }
+  const Image alike = alikeMask(greyOf(first), greyOf(second), Flow(240, 160));
+  EXPECT_EQ(alike.at(100, 70, 0), 0.0F);
+  EXPECT_GT(alike.at(200, 130, 0), 0.95F);
+  EXPECT_GT(alike.at(20, 20, 0), 0.95F);
+}
+
 TEST(Trust, LeavesOutWhatIsHiddenAndWhatLeavesTheFrame) {
   const Image ground = scene(200, 140, 9);
   const Image square = scene(60, 60, 21);

@@ -1,0 +1,108 @@
+#include "film/continuation.h"
+
+#include <Eigen/Dense>
+#include <algorithm>
+#include <array>
+#include <cmath>
+#include <opencv2/core.hpp>
+#include <opencv2/imgproc.hpp>
+
+#include "image/error.h"
+#include "image/parallel.h"
+#include "image/planes.h"
+#include "motion/one_thread.h"
+
+namespace jugendstil {
+namespace {
+
+// Side of the neighbourhood, as a part of the longer edge.
+constexpr double kReach = 0.12;
+constexpr int kLeastReach = 7;
+// Differences below the root of this are taken for grain.
+constexpr float kGrain = 1e-3F;
+// Known is enough where this part of the neighbourhood is.
+constexpr float kEnough = 0.04F;
+// Fully known pixels need nothing.
+constexpr float kKnown = 0.999F;
+
+// Means over squares of this side around each pixel, nothing outside.
+class Around {
+ public:
+  Around(const Image& like, int side) : height_(like.height), width_(like.width), side_(side) {}
+
+  template <typename F>
+  cv::Mat operator()(const F& f) const {
+    cv::Mat values(height_, width_, CV_32FC1);
+    float* v = values.ptr<float>();
+    for (int i = 0; i < height_ * width_; ++i) v[i] = f(static_cast<std::size_t>(i));
+    cv::Mat out;
+    cv::boxFilter(values, out, CV_32F, {side_, side_}, {-1, -1}, true,
+                  cv::BORDER_ISOLATED | cv::BORDER_CONSTANT);
+    return out;
+  }
+
+ private:
+  int height_;
+  int width_;
+  int side_;
+};
+
+}  // namespace
+
+Continued continued(const Image& photo, const Image& painted, const Image& known) {
+  if (painted.area() != photo.area() || known.area() != photo.area())
+    throw Error("a painting can only be carried on over a photo of its own size");
+  keepOpenCvOnOneThread();
+  const int side =
+      2 * std::max(kLeastReach, static_cast<int>(kReach / 2 * std::max(photo.width, photo.height))) + 1;
+  const Planes own = opponentOf(photo);
+  const auto& p = own.plane;
+  const auto& w = known.pixels;
+  const Around mean(photo, side);
+  const cv::Mat weight = mean([&](std::size_t i) { return w[i]; });
+  std::array<cv::Mat, 3> first;
+  std::array<std::array<cv::Mat, 3>, 3> second;
+  for (std::size_t a = 0; a < 3; ++a) {
+    first[a] = mean([&](std::size_t i) { return w[i] * p[a][i]; });
+    for (std::size_t b = 0; b <= a; ++b)
+      second[a][b] = second[b][a] = mean([&](std::size_t i) { return w[i] * p[a][i] * p[b][i]; });
+  }
+  Continued out{painted, Image(photo.width, photo.height, 1)};
+  for (std::size_t i = 0; i < photo.area(); ++i)
+    out.sure.pixels[i] = std::min(1.0F, weight.ptr<float>()[i] / kEnough);
+  for (std::size_t c = 0; c < 3; ++c) {
+    const auto colour = [&](std::size_t i) { return painted.pixels[i * 3 + c]; };
+    const cv::Mat value = mean([&](std::size_t i) { return w[i] * colour(i); });
+    std::array<cv::Mat, 3> product;
+    for (std::size_t a = 0; a < 3; ++a)
+      product[a] = mean([&](std::size_t i) { return w[i] * p[a][i] * colour(i); });
+    parallelFor(photo.height, [&](int y) {
+      for (int x = 0; x < photo.width; ++x) {
+        const std::size_t i = known.index(x, y, 0);
+        const float sum = weight.ptr<float>()[i];
+        if (w[i] > kKnown || sum <= 1e-5F) continue;
+        Eigen::Vector3f centre;
+        Eigen::Vector3f cross;
+        Eigen::Matrix3f spread;
+        const float v = value.ptr<float>()[i] / sum;
+        for (int a = 0; a < 3; ++a) {
+          const auto k = static_cast<std::size_t>(a);
+          centre[a] = first[k].ptr<float>()[i] / sum;
+          cross[a] = product[k].ptr<float>()[i] / sum - centre[a] * v;
+          for (int b = 0; b <= a; ++b) {
+            spread(a, b) =
+                second[k][static_cast<std::size_t>(b)].ptr<float>()[i] / sum - centre[a] * centre[b];
+            spread(b, a) = spread(a, b);
+          }
+        }
+        spread.diagonal().array() += kGrain;
+        const Eigen::Vector3f here(p[0][i], p[1][i], p[2][i]);
+        const float carried = v + spread.ldlt().solve(cross).dot(here - centre);
+        if (std::isfinite(carried)) out.picture.pixels[i * 3 + c] = std::clamp(carried, 0.0F, 1.0F);
+      }
+    });
+  }
+  return out;
+}
+
+}  // namespace jugendstil
