@@ -108,14 +108,14 @@ double finalLoss(const Material& m, PrecisionChoice precision) {
   PaintSettings settings;
   settings.precision = precision;
   settings.longEdge = 256;
-  return paint(m.chain, m.photo, m.references, nullptr, settings, {}).loss.total();
+  return paint(m.chain, {m.photo, m.references}, settings, {}).loss.total();
 }
 
 double paintTime(const Material& m, int longEdge, const Image& photo) {
   PaintSettings settings;
   settings.longEdge = longEdge;
   const auto begin = Clock::now();
-  paint(m.chain, photo, m.references, nullptr, settings, {});
+  paint(m.chain, {photo, m.references}, settings, {});
   return since(begin);
 }
 
@@ -131,7 +131,7 @@ int main() {
     PaintSettings settings;
     settings.longEdge = 1024;
     settings.steps = {4};
-    paint(m.chain, fourToThree(m.photo), m.references, nullptr, settings, {});
+    paint(m.chain, {fourToThree(m.photo), m.references}, settings, {});
   });
   report("peak memory of painting 1024x768", memory, "MB", 900, true);
 

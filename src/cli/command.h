@@ -13,6 +13,7 @@ int paintCommand(const Words& words);
 int redoCommand(const Words& words);
 int gradeCommand(const Words& words);
 int lookCommand(const Words& words);
+int maskCommand(const Words& words);
 int compareCommand(const Words& words);
 int filmCommand(const Words& words);
 int demoCommand(const Words& words);

@@ -134,7 +134,7 @@ double estimateFilm(const Inputs& inputs, const FilmOutline& outline) {
   Image grey(outline.size.width, outline.size.height, 3, 0.5F);
   PaintSettings settings = inputs.plan.paint;
   settings.longEdge = std::max(outline.size.width, outline.size.height);
-  const double first = estimateSeconds(inputs.chain, grey, references, settings);
+  const double first = estimateSeconds(inputs.chain, {grey, references}, settings);
   const LevelPlan& last = outline.paint.levels.back();
   const double ledPart = last.work() / last.steps * outline.frameSteps / outline.paint.work();
   const double passes = inputs.plan.film.passes;

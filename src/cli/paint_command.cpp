@@ -6,11 +6,35 @@
 #include "cli/paint_job.h"
 #include "image/atomic_file.h"
 #include "image/error.h"
+#include "paint/first_state.h"
 
 namespace jugendstil::cli {
 namespace {
 
 constexpr std::size_t kMaxRecipe = std::size_t{1} << 20;
+
+po::options_description partOptions() {
+  po::options_description options("Parts (masks are grey pictures or SVG drawings; see jugendstil mask)", 100,
+                                  60);
+  options.add_options()("inside", po::value<std::string>()->value_name("MASK"),
+                        "paint only where the mask is white")(
+      "outside", po::value<std::string>()->value_name("MASK"), "paint only where the mask is black")(
+      "part", po::value<std::vector<std::string>>()->value_name("MASK=REF[@SHARE]"),
+      "what the mask shows white is painted after this reference; may be given again. The rest is painted "
+      "after "
+      "--after, or stays the photo");
+  return options;
+}
+
+po::options_description extraOptions() {
+  po::options_description options("Besides the picture", 100, 60);
+  options.add_options()(
+      "layers", po::value<std::string>()->value_name("FILE.ora"),
+      "also as layers for other paint programs (OpenRaster): photo below, painting above with its "
+      "mask, blend mode and opacity")("chart", po::value<std::string>()->value_name("FILE.png"),
+                                      "draw every term of the loss, step by step");
+  return options;
+}
 
 po::options_description fileOptions() {
   po::options_description options("Files", 100, 60);
@@ -32,6 +56,9 @@ void printPaintHelp(const po::options_description& options) {
                "  jugendstil paint palm_house.jpg --after evening.jpg -o palm_evening.png\n"
                "  jugendstil paint bench.tif --after mosaic.jpg@3 --after lino.jpg@1 --likeness 70 --stroke "
                "1.5 -o bench.tif\n"
+               "  jugendstil paint gate.jpg --part sky.svg=evening.jpg --part wall.png=mosaic.jpg -o "
+               "gate.png --layers "
+               "gate.ora\n"
             << options;
 }
 
@@ -49,7 +76,7 @@ void takeStart(Recipe& recipe, const po::variables_map& given) {
   if (given.count("start") != 0) recipe.start.reset();
   if (recipe.start) {
     recipe.settings.start = recipe.start->path.string();
-  } else if (recipe.settings.start != "photo") {
+  } else if (!startIsWord(recipe.settings.start)) {
     recipe.start = RecipeInput{recipe.settings.start, "", 1};
   }
 }
@@ -67,11 +94,40 @@ void takeFiles(Recipe& recipe, const po::variables_map& given) {
   if (!recipe.network) recipe.network = RecipeInput{shareFolder() / "networks" / "filigree.onnx", "", 1};
 }
 
+// The mask's name ends at the first = behind which there is something and before which there is a file.
+RecipePart partFrom(const std::string& word) {
+  std::size_t equals = word.find('=');
+  while (equals != std::string::npos && !std::filesystem::exists(word.substr(0, equals)) &&
+         word.find('=', equals + 1) != std::string::npos)
+    equals = word.find('=', equals + 1);
+  if (equals == std::string::npos || equals == 0 || equals + 1 == word.size())
+    throw UsageError(
+        fmt::format("--part is a mask and a reference like sky.png=evening.jpg, not \"{}\"", word));
+  const ReferenceWord r = parseReference(word.substr(equals + 1));
+  return {{word.substr(0, equals), "", 1}, {r.path, "", r.share}};
+}
+
+void takeParts(Recipe& recipe, const po::variables_map& given) {
+  if (given.count("part") != 0) {
+    recipe.parts.clear();
+    for (const std::string& word : given["part"].as<std::vector<std::string>>())
+      recipe.parts.push_back(partFrom(word));
+  }
+  if (given.count("inside") != 0 && given.count("outside") != 0)
+    throw UsageError("--inside and --outside are the two sides of one mask; give one of them");
+  for (const char* side : {"inside", "outside"}) {
+    if (given.count(side) == 0) continue;
+    recipe.mask = RecipeInput{given[side].as<std::string>(), "", 1};
+    recipe.maskInside = std::string_view(side) == "inside";
+  }
+}
+
 PaintJob jobFrom(Recipe recipe, const po::variables_map& given) {
   PaintJob job;
   applyGiven(given, recipe.settings);
   takeStart(recipe, given);
   takeFiles(recipe, given);
+  takeParts(recipe, given);
   job.recipe = std::move(recipe);
   job.force = given.count("force") != 0;
   job.dryRun = given.count("dry-run") != 0;
@@ -79,6 +135,8 @@ PaintJob jobFrom(Recipe recipe, const po::variables_map& given) {
   job.progress =
       progressStyle(given.count("progress") != 0 ? given["progress"].as<std::string>() : "auto", job.quiet);
   if (given.count("output") != 0) job.output = given["output"].as<std::string>();
+  if (given.count("layers") != 0) job.layers = given["layers"].as<std::string>();
+  if (given.count("chart") != 0) job.chart = given["chart"].as<std::string>();
   return job;
 }
 
@@ -89,7 +147,7 @@ Recipe readRecipe(const std::string& path) { return parseRecipe(readFile(path, k
 int paintCommand(const Words& words) {
   const auto settings = paintSettingOptions();
   auto all = fileOptions();
-  all.add(settings).add(reportOptions());
+  all.add(partOptions()).add(settings).add(extraOptions()).add(reportOptions());
   po::positional_options_description positions;
   positions.add("photo", 1);
   const auto given = parseWords(words, all, positions, "paint");
@@ -100,13 +158,16 @@ int paintCommand(const Words& words) {
   Recipe recipe;
   if (given.count("recipe") != 0) {
     recipe = readRecipe(given["recipe"].as<std::string>());
-    // A preset brings settings and, where none are given, references; not another picture's photo.
+    // A preset brings settings and, where none are given, references; not another picture's photo and masks.
     recipe.photo.reset();
+    recipe.parts.clear();
+    recipe.mask.reset();
     recipe.result.reset();
   }
   const PaintJob job = jobFrom(std::move(recipe), given);
   if (!job.recipe.photo) throw UsageError("paint needs a photo: jugendstil paint PHOTO --after REF -o OUT");
-  if (job.recipe.references.empty()) throw UsageError("paint needs a reference: add --after REF");
+  if (job.recipe.references.empty() && job.recipe.parts.empty())
+    throw UsageError("paint needs a reference: add --after REF, or --part MASK=REF");
   if (job.output.empty()) throw UsageError("paint needs a place for the result: add -o OUT.png");
   return runPaintJob(job);
 }
@@ -121,7 +182,7 @@ int redoCommand(const Words& words) {
       "other references, or where they lie now")("output,o", po::value<std::string>()->value_name("OUT"),
                                                  "the picture to write")(
       "network", po::value<std::string>()->value_name("FILE"), "another feature network (ONNX)");
-  all.add(settings).add(reportOptions());
+  all.add(partOptions()).add(settings).add(extraOptions()).add(reportOptions());
   po::positional_options_description positions;
   positions.add("recipe", 1);
   const auto given = parseWords(words, all, positions, "redo");
@@ -142,7 +203,7 @@ int redoCommand(const Words& words) {
                                             : std::filesystem::path(recipe.picture).filename();
   PaintJob job = jobFrom(std::move(recipe), given);
   if (!job.recipe.photo) throw UsageError(fmt::format("{} names no photo; add --photo FILE", file.string()));
-  if (job.recipe.references.empty())
+  if (job.recipe.references.empty() && job.recipe.parts.empty())
     throw UsageError(fmt::format("{} names no reference; add --after FILE", file.string()));
   if (job.output.empty()) {
     job.output = file.parent_path() / (picture.stem().string() + "-again" + picture.extension().string());

@@ -10,9 +10,14 @@
 #include "image/atomic_file.h"
 #include "image/checksum.h"
 #include "image/error.h"
+#include "image/layered_file.h"
+#include "image/mask.h"
 #include "image/parallel.h"
 #include "image/picture_file.h"
 #include "paint/estimate.h"
+#include "paint/finish.h"
+#include "report/loss_chart.h"
+#include "report/sheet.h"
 
 namespace jugendstil::cli {
 namespace {
@@ -24,11 +29,14 @@ fs::path snapshotPath(const fs::path& output, int step) {
          fmt::format("{}.step-{:05}{}", output.stem().string(), step, output.extension().string());
 }
 
+fs::path stripPath(const fs::path& output) {
+  return output.parent_path() / fmt::format("{}.steps.png", output.stem().string());
+}
+
 struct Inputs {
   Chain chain;
   Picture photo;
-  std::vector<PaintReference> references;
-  Image start;
+  PaintInputs paint;
 };
 
 // A recipe run again says when it is not given the files it was made from.
@@ -41,28 +49,66 @@ void fingerprint(RecipeInput& input, const char* what, bool quiet) {
   input.checksum = now;
 }
 
+Image readMaskFor(RecipeInput& input, const Image& photo, bool quiet) {
+  fingerprint(input, "mask", quiet);
+  Image mask = readMask(input.path, photo.width, photo.height);
+  const double format = static_cast<double>(mask.width) / mask.height * photo.height / photo.width;
+  if (format < 0.98 || format > 1.02) {
+    throw Error(fmt::format("the mask {} is {}x{}, the photo {}x{}; a mask has its photo's format",
+                            input.path.string(), mask.width, mask.height, photo.width, photo.height));
+  }
+  return mask;
+}
+
+PaintReference readReference(RecipeInput& input, bool quiet) {
+  fingerprint(input, "reference", quiet);
+  return {rgbOf(readPicture(input.path).image), input.share};
+}
+
+// References under one mask are one part.
+void readParts(Recipe& recipe, const Image& photo, bool quiet, PaintInputs& inputs) {
+  std::vector<fs::path> masks;
+  for (RecipePart& part : recipe.parts) {
+    const auto known = std::find(masks.begin(), masks.end(), part.mask.path);
+    const auto i = static_cast<std::size_t>(known - masks.begin());
+    if (known == masks.end()) {
+      masks.push_back(part.mask.path);
+      inputs.parts.push_back({readMaskFor(part.mask, photo, quiet), {}});
+    } else {
+      part.mask.checksum = fileChecksum(part.mask.path);
+    }
+    inputs.parts[i].references.push_back(readReference(part.reference, quiet));
+  }
+  if (!recipe.mask) return;
+  inputs.inside = readMaskFor(*recipe.mask, photo, quiet);
+  if (!recipe.maskInside) inputs.inside = inverted(std::move(inputs.inside));
+}
+
 Inputs readInputs(Recipe& recipe, bool quiet) {
   Inputs inputs;
   fingerprint(*recipe.photo, "photo", quiet);
   inputs.photo = readPicture(recipe.photo->path);
-  for (RecipeInput& r : recipe.references) {
-    fingerprint(r, "reference", quiet);
-    inputs.references.push_back({rgbOf(readPicture(r.path).image), r.share});
-  }
+  inputs.paint.photo = inputs.photo.image;
+  for (RecipeInput& r : recipe.references) inputs.paint.references.push_back(readReference(r, quiet));
+  readParts(recipe, inputs.photo.image, quiet, inputs.paint);
   if (recipe.start) {
     fingerprint(*recipe.start, "start", quiet);
-    inputs.start = rgbOf(readPicture(recipe.start->path).image);
+    inputs.paint.start = rgbOf(readPicture(recipe.start->path).image);
   }
   fingerprint(*recipe.network, "network", quiet);
   inputs.chain = readOnnx(recipe.network->path);
   return inputs;
 }
 
-std::string names(const std::vector<RecipeInput>& references) {
+std::string names(const Recipe& recipe) {
   std::string text;
-  for (const RecipeInput& r : references) {
+  for (const RecipeInput& r : recipe.references) {
     text += (text.empty() ? "" : " and ") + r.path.filename().string();
-    if (references.size() > 1) text += fmt::format(" @{}", r.share);
+    if (recipe.references.size() > 1) text += fmt::format(" @{}", r.share);
+  }
+  for (const RecipePart& p : recipe.parts) {
+    text += fmt::format("{}{} under {}", text.empty() ? "" : ", ", p.reference.path.filename().string(),
+                        p.mask.path.filename().string());
   }
   return text;
 }
@@ -74,7 +120,7 @@ std::string planLine(const Recipe& recipe, const Picture& photo, const PaintPlan
   const bool half = chosenPrecision(recipe.settings.precision) == Precision::half;
   return fmt::format("painting {} ({}x{}) after {}: {}x{}, {} level{}, {} steps, {} precision",
                      recipe.photo->path.filename().string(), photo.image.width, photo.image.height,
-                     names(recipe.references), size.width, size.height, plan.levels.size(),
+                     names(recipe), size.width, size.height, plan.levels.size(),
                      plan.levels.size() == 1 ? "" : "s", steps, half ? "half" : "full");
 }
 
@@ -89,8 +135,7 @@ void printPlan(const PaintJob& job, const Inputs& inputs, const PaintPlan& plan)
     fmt::print("  {} = {}\n", info.name, paintSettingText(job.recipe.settings, info.name));
   }
   fmt::print("memory: about {} MB\n", plan.memory >> 20);
-  fmt::print("time: about {}\n", duration(estimateSeconds(inputs.chain, inputs.photo.image, inputs.references,
-                                                          job.recipe.settings)));
+  fmt::print("time: about {}\n", duration(estimateSeconds(inputs.chain, inputs.paint, job.recipe.settings)));
   fmt::print("would write {} and {}\n", job.output.string(), recipePathFor(job.output).string());
 }
 
@@ -107,6 +152,51 @@ Image withAlphaOf(const Picture& photo, const Image& painting) {
     out.pixels[i * 4 + 3] = std::clamp(alpha.pixels[i * 4 + 3], 0.0F, 1.0F);
   }
   return out;
+}
+
+// The photo below, the painting as it was painted above, its mask as transparency: so that work goes on by
+// hand.
+void writeLayers(const PaintJob& job, const PaintResult& result, Depth depth) {
+  Image above(result.photo.width, result.photo.height, 4, 1.0F);
+  const Image painting = inPalette(result.photo, result.painting, job.recipe.settings.palette);
+  for (std::size_t i = 0; i < above.area(); ++i) {
+    std::copy_n(&painting.pixels[i * 3], 3, &above.pixels[i * 4]);
+    if (!result.shown.empty()) above.pixels[i * 4 + 3] = result.shown.pixels[i];
+  }
+  writeOpenRaster(job.layers,
+                  {{"photo", result.photo},
+                   {"painting", std::move(above), job.recipe.settings.blend, job.recipe.settings.opacity}},
+                  result.picture, depth);
+}
+
+// What the painting was like on its way.
+struct Course {
+  LossChart chart;
+  std::vector<SheetCell> snapshots;
+
+  Course() {
+    for (const char* name : {"all", "style", "content", "colour", "smoothness", "range"})
+      chart.series.push_back({name, {}});
+  }
+  void take(const PaintProgress& p) {
+    if (p.step == 1) chart.levels.push_back(chart.series[0].values.size());
+    const LossTerms& l = p.loss;
+    const double terms[] = {l.total(), l.style, l.content, l.colour, l.smoothness, l.range};
+    for (std::size_t i = 0; i < chart.series.size(); ++i) chart.series[i].values.push_back(terms[i]);
+  }
+};
+
+void writeCourse(const PaintJob& job, Course& course) {
+  if (!job.chart.empty()) {
+    course.chart.title =
+        fmt::format("{} after {}", job.recipe.photo->path.filename().string(), names(job.recipe));
+    writePicture(job.chart, lossChart(course.chart), Depth::eight);
+  }
+  if (course.snapshots.empty()) return;
+  SheetOptions sheet;
+  sheet.title = job.output.filename().string();
+  sheet.columns = std::min<int>(4, static_cast<int>(course.snapshots.size()));
+  writePicture(stripPath(job.output), contactSheet(course.snapshots, sheet), Depth::eight);
 }
 
 void tellResult(const PaintJob& job, const PaintResult& result, double seconds) {
@@ -142,7 +232,13 @@ int runPaintJob(const PaintJob& asked) {
   if (!job.dryRun) {
     requireFree(job.output, job.force);
     requireFree(recipePathFor(job.output), job.force);
+    for (const fs::path& more : {job.layers, job.chart}) {
+      if (!more.empty()) requireFree(more, job.force);
+    }
+    if (job.recipe.settings.snapshots > 0) requireFree(stripPath(job.output), job.force);
   }
+  if (!job.layers.empty()) requireOpenRasterName(job.layers);
+  if (!job.chart.empty()) requireWritableName(job.chart);
   setThreads(job.recipe.settings.threads);
   Inputs inputs = readInputs(job.recipe, job.quiet);
   const PaintPlan plan =
@@ -158,22 +254,25 @@ int runPaintJob(const PaintJob& asked) {
   }
   const InterruptWatch interrupt;
   ProgressDisplay display(job.progress);
+  Course course;
   PaintCallbacks callbacks;
   callbacks.progress = [&](const PaintProgress& p) {
     display.show(p);
+    course.take(p);
     return !interrupt.wanted();
   };
   callbacks.snapshot = [&](const Image& picture, int step) {
     const fs::path path = snapshotPath(job.output, step);
     requireFree(path, job.force);
     writePicture(path, picture, Depth::eight);
+    course.snapshots.push_back({picture, fmt::format("step {}", step), ""});
   };
-  const PaintResult result =
-      paint(inputs.chain, inputs.photo.image, inputs.references, job.recipe.start ? &inputs.start : nullptr,
-            job.recipe.settings, callbacks);
+  const PaintResult result = paint(inputs.chain, inputs.paint, job.recipe.settings, callbacks);
   display.finish();
   writePicture(job.output, withAlphaOf(inputs.photo, result.picture), outputDepth(inputs.photo),
                inputs.photo.metadata.get());
+  if (!job.layers.empty()) writeLayers(job, result, outputDepth(inputs.photo));
+  writeCourse(job, course);
   const double seconds = display.seconds();
   job.recipe.picture = job.output.filename().string();
   job.recipe.result = RecipeResult{JUGENDSTIL_VERSION,    result.finished, result.picture.width,

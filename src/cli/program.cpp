@@ -24,6 +24,7 @@ const Command kCommands[] = {
     {"grade", "match tone, colour and local contrast of photos to a reference photo", gradeCommand},
     {"look", "show, edit, mix, import and export the looks that grade makes", lookCommand},
     {"film", "paint or grade a clip or a folder of frames, steadily", filmCommand},
+    {"mask", "make, combine and soften masks for a photo", maskCommand},
     {"compare", "measure how steady clips are against their source", compareCommand},
     {"demo", "paint and grade the built-in photos and clip after the built-in references", demoCommand},
 };

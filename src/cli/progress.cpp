@@ -11,6 +11,14 @@
 #include "image/error.h"
 
 namespace jugendstil::cli {
+namespace {
+
+// Before a fiftieth is done, the time to come is a guess that would only frighten.
+std::string toGo(double done, double remaining) {
+  return done < 0.02 ? std::string() : fmt::format(", about {} to go", duration(remaining));
+}
+
+}  // namespace
 
 ProgressStyle progressStyle(const std::string& name, bool quiet) {
   if (name == "json") return ProgressStyle::json;
@@ -49,9 +57,9 @@ void ProgressDisplay::show(const PaintProgress& progress) {
   if (!due(progress.level + 1 == progress.levels && progress.step == progress.steps)) return;
   const double remaining = progress.done > 0 ? seconds() * (1 - progress.done) / progress.done : 0;
   if (style_ == ProgressStyle::bar) {
-    bar(progress.done, fmt::format("level {}/{}  step {}/{}  loss {:.4f}  {} gone, {} to go",
-                                   progress.level + 1, progress.levels, progress.step, progress.steps,
-                                   progress.loss.total(), duration(seconds()), duration(remaining)));
+    bar(progress.done, fmt::format("level {}/{}  step {}/{}  loss {:.4f}  {} gone{}", progress.level + 1,
+                                   progress.levels, progress.step, progress.steps, progress.loss.total(),
+                                   duration(seconds()), toGo(progress.done, remaining)));
   }
   if (style_ == ProgressStyle::lines) line(progress, remaining);
   if (style_ == ProgressStyle::json) json(progress, remaining);
@@ -62,8 +70,8 @@ void ProgressDisplay::show(double done, const char* noun, std::size_t finished, 
   if (style_ == ProgressStyle::lines && seconds() < 3) return;
   if (!due(finished == all)) return;
   const double remaining = done > 0 ? seconds() * (1 - done) / done : 0;
-  const std::string text = fmt::format("{} of {} {}{}, {} gone, {} to go", finished, all, noun,
-                                       all == 1 ? "" : "s", duration(seconds()), duration(remaining));
+  const std::string text = fmt::format("{} of {} {}{}, {} gone{}", finished, all, noun, all == 1 ? "" : "s",
+                                       duration(seconds()), toGo(done, remaining));
   if (style_ == ProgressStyle::bar) bar(done, text);
   if (style_ == ProgressStyle::lines && (finished < all || all > 1)) {
     fmt::print(stderr, "{:3.0f} %  {}\n", 100 * done, text);
@@ -100,9 +108,9 @@ void ProgressDisplay::bar(double done, const std::string& rest) {
 }
 
 void ProgressDisplay::line(const PaintProgress& p, double remaining) const {
-  fmt::print(stderr, "{:3.0f} %  level {} of {}, step {} of {}, loss {:.4f}, {} gone, about {} to go\n",
-             100 * p.done, p.level + 1, p.levels, p.step, p.steps, p.loss.total(), duration(seconds()),
-             duration(remaining));
+  fmt::print(stderr, "{:3.0f} %  level {} of {}, step {} of {}, loss {:.4f}, {} gone{}\n", 100 * p.done,
+             p.level + 1, p.levels, p.step, p.steps, p.loss.total(), duration(seconds()),
+             toGo(p.done, remaining));
 }
 
 void ProgressDisplay::json(const PaintProgress& p, double remaining) const {

@@ -8,9 +8,9 @@
 #include <opencv2/imgproc.hpp>
 
 #include "image/error.h"
+#include "image/one_thread.h"
 #include "image/parallel.h"
 #include "image/planes.h"
-#include "motion/one_thread.h"
 
 namespace jugendstil {
 namespace {

@@ -6,32 +6,14 @@
 #include "film/clip_writer.h"
 #include "film/fades.h"
 #include "film/frame_maker.h"
-#include "image/colour.h"
-#include "image/parallel.h"
+#include "image/layer.h"
 #include "motion/cut.h"
 #include "motion/steadiness.h"
 #include "motion/trust.h"
+#include "paint/finish.h"
 
 namespace jugendstil {
 namespace {
-
-// In linear light, each pixel by its own part.
-Image laidOver(const Image& below, const Image& above, const Image& part) {
-  Image out = below;
-  parallelFor(out.height, [&](int y) {
-    for (int x = 0; x < out.width; ++x) {
-      const float p = part.at(x, y, 0);
-      for (int c = 0; c < 3; ++c) {
-        const float a = srgbToLinear(above.at(x, y, c));
-        const float b = srgbToLinear(below.at(x, y, c));
-        out.at(x, y, c) = p >= 1   ? above.at(x, y, c)
-                          : p <= 0 ? below.at(x, y, c)
-                                   : linearToSrgb(b + (a - b) * p);
-      }
-    }
-  });
-  return out;
-}
 
 class Finisher {
  public:
@@ -111,15 +93,15 @@ class Finisher {
 
   Image composed(const Image& photo, const Image& painted, std::int64_t place,
                  const std::optional<Motion>& motion, FrameFigures& figures) {
-    const auto opacity = static_cast<float>(work_.plan.paint.opacity);
-    if (mask_ == nullptr && opacity >= 1) return painted;
-    Image part(photo.width, photo.height, 1, 1.0F);
+    LayerSettings layer{work_.plan.paint.opacity, work_.plan.paint.blend, std::nullopt};
     if (mask_ != nullptr) {
-      part = mask_->at(place, photo, motion);
+      layer.mask = mask_->at(place, photo, motion);
       figures.maskConfidence = mask_->confidence();
     }
-    for (float& p : part.pixels) p *= opacity;
-    return laidOver(photo, painted, part);
+    const Layer over(std::move(layer), photo.width, photo.height);
+    Image out = work_.plan.grade ? painted : inPalette(photo, painted, work_.plan.paint.palette);
+    if (!over.plain()) over.combine(photo, out);
+    return out;
   }
 
   void measure(const Image& photo, const Image& final, const Motion& motion, FrameFigures& figures) const {

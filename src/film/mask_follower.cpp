@@ -5,7 +5,7 @@
 #include <opencv2/core.hpp>
 #include <opencv2/imgproc.hpp>
 
-#include "motion/one_thread.h"
+#include "image/one_thread.h"
 #include "motion/warp.h"
 
 namespace jugendstil {

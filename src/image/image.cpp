@@ -64,14 +64,4 @@ Image mirrorPad(const Image& image, int left, int top, int right, int bottom) {
   return out;
 }
 
-Image blendOver(const Image& below, const Image& above, float opacity) {
-  Image out(above.width, above.height, 3);
-  for (std::size_t i = 0; i < out.pixels.size(); ++i) {
-    const float mixed =
-        srgbToLinear(below.pixels[i]) * (1.0F - opacity) + srgbToLinear(above.pixels[i]) * opacity;
-    out.pixels[i] = linearToSrgb(mixed);
-  }
-  return out;
-}
-
 }  // namespace jugendstil

@@ -46,7 +46,4 @@ Image crop(const Image& image, int x, int y, int width, int height);
 // The picture continued by reflection on every side, as often as the margins ask.
 Image mirrorPad(const Image& image, int left, int top, int right, int bottom);
 
-// Alpha-less blend: below*(1-opacity) + above*opacity, in linear light. Both RGB, display-encoded, same size.
-Image blendOver(const Image& below, const Image& above, float opacity);
-
 }  // namespace jugendstil

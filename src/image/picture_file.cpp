@@ -1,5 +1,6 @@
 #include "image/picture_file.h"
 
+#include <OpenImageIO/filesystem.h>
 #include <OpenImageIO/imagebuf.h>
 #include <OpenImageIO/imagebufalgo.h>
 #include <OpenImageIO/imageio.h>
@@ -68,6 +69,7 @@ OIIO::ImageSpec specFor(const Image& image, const std::string& ext, Depth depth,
     spec.attribute("oiio:ColorSpace", "Linear");
   } else {
     spec.attribute("oiio:ColorSpace", "sRGB");
+    if (image.channels == 1) return spec;  // a mask; the profile is one of colours
     const std::string icc = srgbProfile();
     spec.attribute("ICCProfile", OIIO::TypeDesc(OIIO::TypeDesc::UINT8, static_cast<int>(icc.size())),
                    icc.data());
@@ -142,6 +144,18 @@ void writePicture(const fs::path& path, const Image& image, Depth depth, const M
         fmt::format("cannot write {}: the file did not arrive whole; is the disk full?", path.string()));
   }
   file.commit();
+}
+
+std::string encodedPng(const Image& image, Depth depth) {
+  std::vector<unsigned char> bytes;
+  OIIO::Filesystem::IOVecOutput memory(bytes);
+  const auto output = OIIO::ImageOutput::create("png");
+  bool written = output && output->set_ioproxy(&memory) &&
+                 output->open("memory.png", specFor(image, ".png", depth, nullptr)) &&
+                 output->write_image(OIIO::TypeDesc::FLOAT, image.pixels.data());
+  written = output && output->close() && written;
+  if (!written) throw Error("the picture could not be encoded as PNG");
+  return {bytes.begin(), bytes.end()};
 }
 
 }  // namespace jugendstil

@@ -34,6 +34,9 @@ Picture readPicture(const std::filesystem::path& path);
 void writePicture(const std::filesystem::path& path, const Image& image, Depth depth,
                   const Metadata* metadata = nullptr);
 
+// A PNG file's bytes, 8 or 16 bits, in sRGB with its profile. Throws Error.
+std::string encodedPng(const Image& image, Depth depth);
+
 // The picture turned and mirrored as an EXIF orientation (1 to 8) asks; 6 and 8 undo each other, the others
 // themselves.
 Image reoriented(const Image& image, int orientation);

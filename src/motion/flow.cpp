@@ -8,8 +8,8 @@
 #include <opencv2/video/tracking.hpp>
 
 #include "image/error.h"
+#include "image/one_thread.h"
 #include "image/parallel.h"
-#include "motion/one_thread.h"
 
 namespace jugendstil {
 namespace {

@@ -6,8 +6,8 @@
 #include <opencv2/imgproc.hpp>
 
 #include "image/error.h"
+#include "image/one_thread.h"
 #include "image/parallel.h"
-#include "motion/one_thread.h"
 #include "motion/warp.h"
 
 namespace jugendstil {

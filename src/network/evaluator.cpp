@@ -3,6 +3,7 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <cmath>
 #include <cstring>
 #include <dnnl.hpp>
 #include <map>
@@ -122,11 +123,6 @@ class Evaluator::Impl {
     stream_.wait();
   }
 
-  struct Moments {
-    std::vector<float> gram;
-    std::vector<float> mean;
-  };
-
   // Computed once per forward pass, however many ask.
   const Moments& moments(std::size_t band) {
     const auto known = known_.find(band);
@@ -142,6 +138,18 @@ class Evaluator::Impl {
     for (float& v : m.gram) v *= share;
     for (float& v : m.mean) v *= share;
     return known_.emplace(band, std::move(m)).first->second;
+  }
+
+  Moments weightedMoments(std::size_t band, std::span<const float> weights);
+
+  // Room for one band's activations, made when first wanted.
+  memory roomFor(std::size_t band) {
+    if (!room_) {
+      std::size_t most = 0;
+      for (const std::size_t b : bands_) most = std::max(most, activation(b).get_desc().get_size());
+      room_ = allocateLarge(most);
+    }
+    return memory(activation(band).get_desc(), engine_, room_.get());
   }
 
   std::vector<float> project(std::size_t band, std::span<const float> directions);
@@ -302,6 +310,7 @@ class Evaluator::Impl {
   memory::desc inputGradientDesc_;
   std::array<LargeMemory, 2> gradient_;
   LargeMemory pooled_;
+  LargeMemory room_;
   std::map<std::size_t, SecondMoments> moments_;
   std::map<std::size_t, Moments> known_;
   std::map<int, std::vector<float>> sums_;  // by layer, where pooling gave them
@@ -329,8 +338,8 @@ class GradientSink final : public BandGradient {
   GradientSink(Evaluator::Impl& owner, std::size_t band, memory dense, memory arrived)
       : owner_(owner), band_(band), dense_(std::move(dense)), arrived_(std::move(arrived)) {}
 
-  void addLinear(std::span<const float> matrix, std::span<const float> centre,
-                 std::span<const float> offset) override {
+  void addLinear(std::span<const float> matrix, std::span<const float> centre, std::span<const float> offset,
+                 std::span<const float> weights) override {
     // The centre must be taken off with the very matrix that the product uses, rounded to bf16 where it is;
     // otherwise the rounding does not cancel and pushes all positions the same way.
     const bool half = bufferOf(dense_).half;
@@ -345,7 +354,13 @@ class GradientSink final : public BandGradient {
       }
       constant[i] -= sum;
     });
-    owner_.linear(band_, written_).run(owner_.stream(), owner_.activation(band_), dense_, matrix, constant);
+    if (weights.empty()) {
+      owner_.linear(band_, written_).run(owner_.stream(), owner_.activation(band_), dense_, matrix, constant);
+    } else {
+      const memory room = owner_.roomFor(band_);
+      owner_.linear(band_, false).run(owner_.stream(), owner_.activation(band_), room, matrix, constant);
+      scalePositions(bufferOf(dense_), bufferOf(room), weights, written_);
+    }
     written_ = true;
   }
 
@@ -402,6 +417,28 @@ class GradientSink final : public BandGradient {
   memory arrived_;
   bool written_ = false;
 };
+
+Evaluator::Moments Evaluator::Impl::weightedMoments(std::size_t band, std::span<const float> weights) {
+  const memory scaled = roomFor(band);
+  const Buffer from = bufferOf(activation(band));
+  Moments m;
+  scalePositions(bufferOf(scaled), from, weights, false);
+  m.mean = channelSums(bufferOf(scaled));
+  std::vector<float> roots(weights.begin(), weights.end());
+  double total = 0;
+  for (float& w : roots) {
+    total += static_cast<double>(w);
+    w = std::sqrt(w);
+  }
+  scalePositions(bufferOf(scaled), from, roots, false);
+  auto found = moments_.find(band);
+  if (found == moments_.end()) found = moments_.try_emplace(band, engine_, activation(band).get_desc()).first;
+  m.gram = found->second.run(stream_, scaled);
+  const auto share = static_cast<float>(1 / total);
+  for (float& v : m.gram) v *= share;
+  for (float& v : m.mean) v *= share;
+  return m;
+}
 
 std::vector<float> Evaluator::Impl::project(std::size_t band, std::span<const float> directions) {
   const memory& a = activation(band);
@@ -491,6 +528,10 @@ void Evaluator::forward(std::span<const float> red, std::span<const float> green
 
 const std::vector<float>& Evaluator::gram(std::size_t band) { return impl_->moments(band).gram; }
 const std::vector<float>& Evaluator::mean(std::size_t band) { return impl_->moments(band).mean; }
+
+Evaluator::Moments Evaluator::weightedMoments(std::size_t band, std::span<const float> weights) {
+  return impl_->weightedMoments(band, weights);
+}
 
 std::vector<float> Evaluator::activations(std::size_t band) const {
   return toDense(bufferOf(impl_->activation(band)));

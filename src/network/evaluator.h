@@ -38,9 +38,9 @@ class BandGradient {
   virtual ~BandGradient() = default;
 
   // += M (a - centre) + offset at every position, where a is the band's own activation. M is C x C, centre
-  // and offset have C values.
+  // and offset have C values. Where there are weights, one for each position, times the position's.
   virtual void addLinear(std::span<const float> matrix, std::span<const float> centre,
-                         std::span<const float> offset) = 0;
+                         std::span<const float> offset, std::span<const float> weights = {}) = 0;
 
   // += sum over d of directions[d] * values[d][position]. Directions D x C, values D x P.
   virtual void addProjected(std::span<const float> directions, std::span<const float> values) = 0;
@@ -71,8 +71,14 @@ class Evaluator {
 
   // Statistics and values of the last forward pass. All positions count alike. References hold until the
   // next pass.
-  const std::vector<float>& gram(std::size_t band);                                   // C x C: a a^T / P
-  const std::vector<float>& mean(std::size_t band);                                   // C
+  const std::vector<float>& gram(std::size_t band);  // C x C: a a^T / P
+  const std::vector<float>& mean(std::size_t band);  // C
+  // The same with a weight for each position, not all of them 0.
+  struct Moments {
+    std::vector<float> gram;
+    std::vector<float> mean;
+  };
+  Moments weightedMoments(std::size_t band, std::span<const float> weights);
   std::vector<float> activations(std::size_t band) const;                             // P x C
   std::vector<float> gather(std::size_t band, std::span<const int> positions) const;  // n x C
   KeptActivation keep(std::size_t band) const;

@@ -339,6 +339,46 @@ void scaledDifference(const Buffer& to, const Buffer& a, const Buffer& b, float 
   });
 }
 
+namespace {
+
+template <typename T>
+[[gnu::always_inline]] inline void scaleAny(T* to, const T* from, const float* weights, bool accumulate,
+                                            std::size_t columns, std::size_t inner) {
+  for (std::size_t x = 0; x < columns; ++x) {
+    const float w = weights[x];
+    for (std::size_t i = x * inner; i < (x + 1) * inner; ++i)
+      store(&to[i], (accumulate ? valueOf(to[i]) : 0.0F) + w * valueOf(from[i]));
+  }
+}
+
+JUGENDSTIL_VECTORISED
+void scaleRow(float* to, const float* from, const float* weights, bool accumulate, std::size_t columns,
+              std::size_t inner) {
+  scaleAny(to, from, weights, accumulate, columns, inner);
+}
+
+JUGENDSTIL_VECTORISED
+void scaleRow(std::uint16_t* to, const std::uint16_t* from, const float* weights, bool accumulate,
+              std::size_t columns, std::size_t inner) {
+  scaleAny(to, from, weights, accumulate, columns, inner);
+}
+
+}  // namespace
+
+void scalePositions(const Buffer& to, const Buffer& from, std::span<const float> weights, bool accumulate) {
+  const Layout& layout = to.layout;
+  const auto columns = static_cast<std::size_t>(layout.width);
+  const auto inner = static_cast<std::size_t>(layout.inner);
+  parallelFor(layout.blocks * layout.height, [&](int r) {
+    const std::size_t at = layout.row(0, r);
+    const float* w = &weights[static_cast<std::size_t>(r % layout.height) * columns];
+    if (to.half)
+      scaleRow(to.bf16() + at, from.bf16() + at, w, accumulate, columns, inner);
+    else
+      scaleRow(to.full() + at, from.full() + at, w, accumulate, columns, inner);
+  });
+}
+
 std::vector<float> toDense(const Buffer& from) {
   const Layout& layout = from.layout;
   const auto channels = static_cast<std::size_t>(layout.channels);

@@ -4,6 +4,7 @@
 #include <bit>
 #include <cstddef>
 #include <cstdint>
+#include <span>
 #include <vector>
 
 namespace jugendstil {
@@ -78,6 +79,9 @@ double squaredDifference(const Buffer& a, const Buffer& b);
 
 // to = scale * (a - b), or += with accumulate; all of one layout.
 void scaledDifference(const Buffer& to, const Buffer& a, const Buffer& b, float scale, bool accumulate);
+
+// to = weights[position] * from, or += with accumulate; both of one layout.
+void scalePositions(const Buffer& to, const Buffer& from, std::span<const float> weights, bool accumulate);
 
 // Dense P x C copy.
 std::vector<float> toDense(const Buffer& from);

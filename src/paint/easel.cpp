@@ -20,6 +20,8 @@ constexpr float kLastRate = 0.05F;
 // A step whose loss is this many times the best of the level is taken back.
 constexpr double kRunaway = 3.0;
 constexpr int kCheckpointEvery = 10;
+// A region weighs at least as much as this many positions of a band, or the band is not looked at there.
+constexpr double kLeastWeight = 2;
 
 float schedule(int step, int steps, int warmUp) {
   const float warm = std::min(1.0F, static_cast<float>(step + 1) / static_cast<float>(std::max(1, warmUp)));
@@ -61,22 +63,60 @@ double contentWeight(double likeness, ContentKind kind) {
   return kind == ContentKind::structure ? weight : 0.2 * weight;
 }
 
-Easel::Easel(const Chain& chain, const ReferenceTargets& targets, const LevelPlan& plan,
+namespace {
+
+// What a band's positions weigh: the mean over the canvas below each.
+std::vector<float> weightsAt(const BandShape& shape, const Image& canvas) {
+  return resample(canvas, shape.width, shape.height).pixels;
+}
+
+std::vector<std::uint32_t> placesUnder(const Image& canvas) {
+  std::vector<std::uint32_t> places;
+  for (std::size_t i = 0; i < canvas.pixels.size(); ++i) {
+    if (canvas.pixels[i] >= 0.5F) places.push_back(static_cast<std::uint32_t>(i));
+  }
+  return places;
+}
+
+double sumOf(const std::vector<float>& values) {
+  double sum = 0;
+  for (const float v : values) sum += static_cast<double>(v);
+  return sum;
+}
+
+}  // namespace
+
+Easel::Easel(const Chain& chain, const std::vector<RegionTargets>& regions, const LevelPlan& plan,
              const PaintSettings& settings)
     : plan_(plan), settings_(settings), contentBand_(chain.bandIndex(chain.contentBands.front())) {
   std::vector<std::size_t> bands;
-  for (const BandStatistics& s : targets.bands) bands.push_back(s.band());
+  for (const BandStatistics& s : regions.front().targets.bands) bands.push_back(s.band());
   if (std::find(bands.begin(), bands.end(), contentBand_) == bands.end()) bands.push_back(contentBand_);
   evaluator_ = std::make_unique<Evaluator>(chain, plan.canvas.width, plan.canvas.height,
                                            chosenPrecision(settings.precision), bands);
+  const std::vector<double> emphasis = emphasisFor(chain, settings);
   ObjectiveWeights weights;
   weights.content = 0;
-  weights.emphasis = emphasisFor(chain, settings);
   std::vector<Objective::Style> styles;
-  for (const BandStatistics& s : targets.bands) styles.push_back({s.band(), makeMeasure(s, settings.seed)});
-  objective_ =
-      std::make_unique<Objective>(*evaluator_, std::move(styles), nullptr, contentBand_,
-                                  std::make_unique<ColourTerm>(targets.colours, settings.seed), weights);
+  std::vector<Objective::Colour> colours;
+  for (const RegionTargets& region : regions) {
+    const bool everywhere = region.weights.empty();
+    const Image canvas = everywhere ? Image() : toCanvas(region.weights, plan);
+    for (std::size_t b = 0; b < region.targets.bands.size(); ++b) {
+      const BandStatistics& target = region.targets.bands[b];
+      std::vector<float> own =
+          everywhere ? std::vector<float>() : weightsAt(evaluator_->shape(target.band()), canvas);
+      if (!everywhere && sumOf(own) < kLeastWeight) continue;  // too small a part for so broad a band
+      styles.push_back({target.band(), makeMeasure(target, settings.seed, std::move(own))});
+      weights.emphasis.push_back(emphasis[b] * region.area);
+    }
+    std::vector<std::uint32_t> places = everywhere ? std::vector<std::uint32_t>() : placesUnder(canvas);
+    if (!everywhere && places.empty()) continue;
+    colours.push_back({std::make_unique<ColourTerm>(region.targets.colours, settings.seed, std::move(places)),
+                       region.area});
+  }
+  objective_ = std::make_unique<Objective>(*evaluator_, std::move(styles), nullptr, contentBand_,
+                                           std::move(colours), weights);
 }
 
 void Easel::hold(const Image& drawing, double likeness) {

@@ -17,11 +17,22 @@ namespace jugendstil {
 // The weight of the content term for a likeness from 0 to 100.
 double contentWeight(double likeness, ContentKind kind);
 
+// What a region of the picture is to be like.
+struct RegionTargets {
+  ReferenceTargets targets;
+  Image weights{};  // 1 channel, of the level's picture size; empty: everywhere
+  double area = 1;  // relative
+};
+
 // The evaluator and the objective for a level's canvas.
 class Easel {
  public:
-  Easel(const Chain& chain, const ReferenceTargets& targets, const LevelPlan& plan,
+  Easel(const Chain& chain, const std::vector<RegionTargets>& regions, const LevelPlan& plan,
         const PaintSettings& settings);
+  // One region everywhere.
+  Easel(const Chain& chain, const ReferenceTargets& targets, const LevelPlan& plan,
+        const PaintSettings& settings)
+      : Easel(chain, std::vector<RegionTargets>{{targets}}, plan, settings) {}
 
   // The drawing that the content term keeps (of any size), and how strongly. To be called before painting,
   // and again for each frame of a film.

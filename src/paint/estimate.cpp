@@ -17,8 +17,8 @@ using Clock = std::chrono::steady_clock;
 
 }  // namespace
 
-double estimateSeconds(const Chain& chain, const Image& photo, const std::vector<PaintReference>& references,
-                       const PaintSettings& settings) {
+double estimateSeconds(const Chain& chain, const PaintInputs& inputs, const PaintSettings& settings) {
+  const Image& photo = inputs.photo;
   const PaintPlan plan = planPainting({photo.width, photo.height}, settings, chain);
   PaintSettings trial = settings;
   trial.longEdge =
@@ -40,15 +40,18 @@ double estimateSeconds(const Chain& chain, const Image& photo, const std::vector
     before = now;
     return true;
   };
-  paint(chain, photo, references, nullptr, trial, callbacks);
+  trial.start = "photo";
+  paint(chain, inputs, trial, callbacks);
   // The middle one: other work on the machine comes and goes.
   std::nth_element(seconds.begin(), seconds.begin() + static_cast<std::ptrdiff_t>(seconds.size() / 2),
                    seconds.end());
   const double perPixelStep = seconds[seconds.size() / 2] * kTrialSteps / work;
   // Getting a level ready costs about as much as a few of its steps, with each reference.
   double setup = 0;
+  std::size_t references = inputs.references.size();
+  for (const PaintPart& part : inputs.parts) references += part.references.size();
   for (const LevelPlan& level : plan.levels) {
-    setup += level.work() / level.steps * (4.0 + 2.0 * static_cast<double>(references.size()));
+    setup += level.work() / level.steps * (4.0 + 2.0 * static_cast<double>(references));
   }
   return perPixelStep * (plan.work() + setup);
 }

@@ -7,7 +7,6 @@ namespace jugendstil {
 
 // Seconds for the whole painting with these inputs, found by painting a few small steps (about a second's
 // work). Usually within a quarter of the truth on a machine with nothing else to do.
-double estimateSeconds(const Chain& chain, const Image& photo, const std::vector<PaintReference>& references,
-                       const PaintSettings& settings);
+double estimateSeconds(const Chain& chain, const PaintInputs& inputs, const PaintSettings& settings);
 
 }  // namespace jugendstil

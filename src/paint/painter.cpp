@@ -3,13 +3,12 @@
 #include <fmt/format.h>
 #include <fmt/ranges.h>
 
-#include <algorithm>
-#include <array>
-#include <cmath>
-#include <limits>
-
 #include "image/error.h"
+#include "image/layer.h"
+#include "image/mask.h"
 #include "paint/easel.h"
+#include "paint/finish.h"
+#include "paint/first_state.h"
 #include "paint/reference.h"
 
 namespace jugendstil {
@@ -18,27 +17,44 @@ namespace {
 // Steps taken back before a level that never had a good one is given up.
 constexpr int kMostRecoveries = 6;
 
-// The largest middle part of the given aspect ratio: a picture of another format is cut, never stretched.
-Image croppedToAspect(const Image& image, Size aspect) {
-  const double ratio = static_cast<double>(aspect.width) / aspect.height;
-  const int w = std::clamp(static_cast<int>(std::lround(image.height * ratio)), 1, image.width);
-  const int h = std::clamp(static_cast<int>(std::lround(image.width / ratio)), 1, image.height);
-  return crop(image, (image.width - w) / 2, (image.height - h) / 2, w, h);
-}
-
 // Display values as they stand: a painting in progress is not a photograph, and cubic enlargement keeps
 // its edges.
 Image enlarged(const Image& image, Size to) { return resample(image, to.width, to.height); }
 
+// Before the level's evaluator, so that the two never stand in memory together.
+std::vector<RegionTargets> targetsOf(const Chain& chain, const std::vector<Region>& regions,
+                                     const LevelPlan& level, const PaintSettings& settings) {
+  std::vector<RegionTargets> all;
+  for (const Region& region : regions) {
+    all.push_back({measureReferences(chain, region.basis.references, level.picture, settings.stroke,
+                                     settings.measure, chosenPrecision(settings.precision)),
+                   region.weights.empty()
+                       ? Image()
+                       : resizedMask(region.weights, level.picture.width, level.picture.height),
+                   region.area});
+  }
+  return all;
+}
+
+void layOverPhoto(PaintResult& result, const PaintSettings& settings) {
+  result.picture = inPalette(result.photo, result.painting, settings.palette);
+  LayerSettings layer{settings.opacity, settings.blend, std::nullopt};
+  if (!result.shown.empty()) layer.mask = result.shown;
+  const Layer over(std::move(layer), result.photo.width, result.photo.height);
+  if (!over.plain()) over.combine(result.photo, result.picture);
+}
+
 }  // namespace
 
-PaintResult paint(const Chain& chain, const Image& photoIn, const std::vector<PaintReference>& referencesIn,
-                  const Image* start, const PaintSettings& settings, const PaintCallbacks& callbacks) {
-  const Image photo = rgbOf(photoIn);
-  const PaintBasis basis = paintBasis(photo, referencesIn, settings);
+PaintResult paint(const Chain& chain, const PaintInputs& inputs, const PaintSettings& settings,
+                  const PaintCallbacks& callbacks) {
+  const Image photo = rgbOf(inputs.photo);
+  const std::vector<Region> regions = regionsOf(inputs, settings);
   const PaintPlan plan = planPainting({photo.width, photo.height}, settings, chain);
-  const Image drawn = drawingOf(basis, photo);
-  const Image first = start != nullptr ? croppedToAspect(rgbOf(*start), plan.levels.back().picture) : drawn;
+  const Image drawn = drawingOf(regions, photo);
+  const Image first =
+      firstState(inputs, drawn, settings, plan.levels.front().picture, plan.levels.back().picture);
+  const double likeness = likenessOf(regions);
 
   PaintResult result;
   const double work = plan.work();
@@ -50,12 +66,8 @@ PaintResult paint(const Chain& chain, const Image& photoIn, const std::vector<Pa
     const LevelPlan& level = plan.levels[static_cast<std::size_t>(l)];
     current = l == 0 ? resizePhoto(current, level.picture.width, level.picture.height)
                      : enlarged(current, level.picture);
-    // Before the level's evaluator, so that the two never stand in memory together.
-    const ReferenceTargets targets =
-        measureReferences(chain, basis.references, level.picture, settings.stroke, settings.measure,
-                          chosenPrecision(settings.precision));
-    Easel easel(chain, targets, level, settings);
-    easel.hold(drawn, basis.likeness);
+    Easel easel(chain, targetsOf(chain, regions, level, settings), level, settings);
+    easel.hold(drawn, likeness);
     LevelRun run(easel, current);
     bool goOn = true;
     for (int s = 0; s < level.steps && goOn; ++s) {
@@ -83,11 +95,11 @@ PaintResult paint(const Chain& chain, const Image& photoIn, const std::vector<Pa
     result.finished = l + 1 == levels;
   }
   const Size final = plan.levels.back().picture;
-  result.picture = clipped(enlarged(current, final));
-  if (settings.opacity < 1) {
-    result.picture = blendOver(resizePhoto(photo, final.width, final.height), result.picture,
-                               static_cast<float>(settings.opacity));
-  }
+  result.painting = clipped(enlarged(current, final));
+  result.photo = resizePhoto(photo, final.width, final.height);
+  const Image shown = shownPart(regions);
+  if (!shown.empty()) result.shown = resizedMask(shown, final.width, final.height);
+  layOverPhoto(result, settings);
   return result;
 }
 

@@ -6,8 +6,8 @@
 
 #include "image/image.h"
 #include "network/chain.h"
-#include "paint/basis.h"
 #include "paint/plan.h"
+#include "paint/regions.h"
 #include "paint/settings.h"
 #include "style/objective.h"
 
@@ -30,18 +30,20 @@ struct PaintCallbacks {
 };
 
 struct PaintResult {
-  Image picture;  // RGB, display-encoded, at the final size whatever level was reached
+  Image picture;   // RGB, display-encoded, at the final size whatever level was reached
+  Image painting;  // the same before it was laid over the photo
+  Image photo;     // the photo at that size, RGB
+  Image shown;     // 1 channel: where the painting lies over the photo; empty: everywhere
   bool finished = false;
   LossTerms loss;
   PaintProgress last;
   int recovered = 0;  // times a bad step was taken back
 };
 
-// Paints the photo in the manner of the references. `start`, where given, is painted over instead of the
-// photo; its middle is cut to the photo's format. Threads must have been set before (setThreads). Same input,
-// settings and processor give the same bytes. Throws Error: photo or reference too small, no references,
-// unknown bands in the emphasis, memory.
-PaintResult paint(const Chain& chain, const Image& photo, const std::vector<PaintReference>& references,
-                  const Image* start, const PaintSettings& settings, const PaintCallbacks& callbacks);
+// Paints the photo in the manner of the references. Threads must have been set before (setThreads). Same
+// inputs, settings and processor give the same bytes. Throws Error: photo or reference too small, no
+// references, unknown bands in the emphasis, a mask that leaves nothing, memory.
+PaintResult paint(const Chain& chain, const PaintInputs& inputs, const PaintSettings& settings,
+                  const PaintCallbacks& callbacks);
 
 }  // namespace jugendstil

@@ -43,7 +43,8 @@ class Parser : TomlReader {
 
   Recipe parse() {
     allow(root(),
-          {"recipe", "command", "picture", "photo", "reference", "start", "network", "settings", "result"},
+          {"recipe", "command", "picture", "photo", "reference", "part", "mask", "start", "network",
+           "settings", "result"},
           "key");
     if (const auto* node = root().get("recipe")) {
       if (node->value<std::int64_t>() != kFormat)
@@ -58,6 +59,8 @@ class Parser : TomlReader {
     recipe.start = input(root().get("start"), "start", false);
     recipe.network = input(root().get("network"), "network", false);
     references(recipe);
+    parts(recipe);
+    mask(recipe);
     settings(recipe);
     result(recipe);
     return recipe;
@@ -70,15 +73,47 @@ class Parser : TomlReader {
     std::vector<std::string> known{"file", "checksum"};
     if (share) known.emplace_back("share");
     allow(*table, known, "key");
+    return inputIn(*table, name);
+  }
+
+  fs::path pathFrom(const std::string& file) const {
+    return fs::path(file).is_absolute() ? fs::path(file) : (folder_ / file).lexically_normal();
+  }
+
+  RecipeInput inputIn(const toml::table& table, const char* name) const {
     RecipeInput in;
-    const std::string file = text(*table, "file");
-    if (file.empty()) fail(table->source(), fmt::format("\"{}\" needs file = \"...\"", name));
-    in.path = fs::path(file).is_absolute() ? fs::path(file) : (folder_ / file).lexically_normal();
-    in.checksum = text(*table, "checksum");
-    in.share = number(*table, "share", 1);
+    const std::string file = text(table, "file");
+    if (file.empty()) fail(table.source(), fmt::format("\"{}\" needs file = \"...\"", name));
+    in.path = pathFrom(file);
+    in.checksum = text(table, "checksum");
+    in.share = number(table, "share", 1);
     if (!(in.share > 0) || !std::isfinite(in.share))
-      fail(table->get("share")->source(), "\"share\" is a number above 0");
+      fail(table.get("share")->source(), "\"share\" is a number above 0");
     return in;
+  }
+
+  void parts(Recipe& recipe) const {
+    const auto* node = root().get("part");
+    if (node == nullptr) return;
+    if (!node->is_array_of_tables()) fail(node->source(), "parts are written [[part]], one block each");
+    for (const toml::node& one : *node->as_array()) {
+      const toml::table& table = *one.as_table();
+      allow(table, {"mask", "mask_checksum", "file", "checksum", "share"}, "key");
+      const std::string file = text(table, "mask");
+      if (file.empty()) fail(table.source(), "\"part\" needs mask = \"...\"");
+      recipe.parts.push_back({{pathFrom(file), text(table, "mask_checksum"), 1}, inputIn(table, "part")});
+    }
+  }
+
+  void mask(Recipe& recipe) const {
+    const toml::table* table = tableOf(root().get("mask"), "mask");
+    if (table == nullptr) return;
+    allow(*table, {"file", "checksum", "side"}, "key");
+    recipe.mask = inputIn(*table, "mask");
+    const std::string side = table->get("side") == nullptr ? "inside" : text(*table, "side");
+    if (side != "inside" && side != "outside")
+      fail(table->get("side")->source(), "\"side\" is \"inside\" or \"outside\"");
+    recipe.maskInside = side == "inside";
   }
 
   void references(Recipe& recipe) const {
@@ -155,6 +190,15 @@ std::string recipeText(const Recipe& recipe, const fs::path& folder) {
   if (recipe.photo) out += "\n[photo]\n" + inputLines(*recipe.photo, folder);
   for (const RecipeInput& r : recipe.references) {
     out += "\n[[reference]]\n" + inputLines(r, folder) + fmt::format("share = {}\n", r.share);
+  }
+  for (const RecipePart& p : recipe.parts) {
+    out += fmt::format("\n[[part]]\nmask = {}\nmask_checksum = {}\n",
+                       tomlText(portablePath(p.mask.path, folder)), tomlText(p.mask.checksum));
+    out += inputLines(p.reference, folder) + fmt::format("share = {}\n", p.reference.share);
+  }
+  if (recipe.mask) {
+    out += "\n[mask]\n" + inputLines(*recipe.mask, folder) +
+           fmt::format("side = {}\n", tomlText(recipe.maskInside ? "inside" : "outside"));
   }
   if (recipe.start) out += "\n[start]\n" + inputLines(*recipe.start, folder);
   if (recipe.network) out += "\n[network]\n" + inputLines(*recipe.network, folder);

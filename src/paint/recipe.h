@@ -18,6 +18,12 @@ struct RecipeInput {
   double share = 1;            // of a reference
 };
 
+// What one mask's white is painted after.
+struct RecipePart {
+  RecipeInput mask;
+  RecipeInput reference;
+};
+
 struct RecipeResult {
   std::string version;
   bool finished = true;
@@ -31,6 +37,9 @@ struct Recipe {
   std::string picture;  // file name of the result, beside the recipe
   std::optional<RecipeInput> photo;
   std::vector<RecipeInput> references;
+  std::vector<RecipePart> parts;
+  std::optional<RecipeInput> mask;   // painted only there,
+  bool maskInside = true;            // or only where it is black
   std::optional<RecipeInput> start;  // where settings.start is a file
   std::optional<RecipeInput> network;
   PaintSettings settings;

@@ -49,7 +49,8 @@ int wholeOrAutoSetting(std::string_view name, std::string_view text, std::uint64
 std::string autoOr(int value) { return value == 0 ? "auto" : std::to_string(value); }
 
 void refuseWord(std::string_view name, std::string_view text, const std::vector<std::string>& known) {
-  throw UsageError(fmt::format("{} is {}, not \"{}\"", name, fmt::join(known, " or "), text));
+  const std::string list = fmt::format("{}", fmt::join(known.begin(), known.end() - 1, ", "));
+  throw UsageError(fmt::format("{} is {} or {}, not \"{}\"", name, list, known.back(), text));
 }
 
 }  // namespace jugendstil

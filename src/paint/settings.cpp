@@ -24,7 +24,10 @@ std::vector<std::string> split(std::string_view text, char by) {
 }
 
 const std::vector<std::pair<std::string, Palette>> kPalettes{{"reference", Palette::reference},
-                                                             {"photo", Palette::photo}};
+                                                             {"photo", Palette::photo},
+                                                             {"photo-chroma", Palette::photoChroma},
+                                                             {"photo-lightness", Palette::photoLightness},
+                                                             {"photo-hue", Palette::photoHue}};
 const std::vector<std::pair<std::string, PrecisionChoice>> kPrecisions{
     {"auto", PrecisionChoice::automatic}, {"full", PrecisionChoice::full}, {"half", PrecisionChoice::half}};
 
@@ -74,7 +77,11 @@ const std::vector<SettingEntry<S>>& entries() {
         "size of the reference's brush-work relative to the picture: 2 is twice as broad (1)", true},
        [](S& s, T t) { s.stroke = numberSetting("stroke", t, 0.1, 8); },
        [](const S& s) { return fmt::format("{}", s.stroke); }},
-      {{"palette", "reference|photo", "whose colours the painting has (reference)", false},
+      {{"palette", "reference|photo|photo-chroma|photo-lightness|photo-hue",
+        "whose colours the painting has: the reference's; the photo's, with which it is painted; or "
+        "afterwards only "
+        "the photo's chroma, lightness or hue put back (reference)",
+        false},
        [](S& s, T t) { s.palette = choiceSetting("palette", t, kPalettes); },
        [](const S& s) { return wordOf(s.palette, kPalettes); }},
       {{"measure", "gram|moments|sliced",
@@ -96,10 +103,14 @@ const std::vector<SettingEntry<S>>& entries() {
         false},
        [](S& s, T t) { s.content = contentFromName(std::string(t)); },
        [](const S& s) { return nameOf(s.content); }},
-      {{"start", "photo|FILE",
-        "what is painted over: the photo in the reference's colours, or any picture (photo)", false},
+      {{"start", "photo|reference|noise|grey-noise|FILE",
+        "what is painted over: the photo in the reference's colours, the reference, noise in its colours or "
+        "greys, or "
+        "any picture (photo)",
+        false},
        [](S& s, T t) {
-         if (t.empty()) throw UsageError("start is \"photo\" or a picture file, not \"\"");
+         if (t.empty())
+           throw UsageError("start is photo, reference, noise, grey-noise or a picture file, not \"\"");
          s.start = std::string(t);
        },
        [](const S& s) { return s.start; }},
@@ -121,6 +132,13 @@ const std::vector<SettingEntry<S>>& entries() {
       {{"opacity", "0..1", "how much of the painting lies over the photo (1)", true},
        [](S& s, T t) { s.opacity = numberSetting("opacity", t, 0, 1); },
        [](const S& s) { return fmt::format("{}", s.opacity); }},
+      {{"blend", "MODE",
+        "how the painting is laid over the photo: normal, multiply, screen, overlay, soft-light, luminosity "
+        "and the "
+        "other modes of W3C compositing (normal)",
+        false},
+       [](S& s, T t) { s.blend = blendModeOf(t); },
+       [](const S& s) { return blendModeName(s.blend); }},
       {{"seed", "N", "another seed is another hand; the same one gives the same bytes (1)", true},
        [](S& s, T t) { s.seed = wholeSetting("seed", t, 0, 4294967295ULL); },
        [](const S& s) { return std::to_string(s.seed); }},

@@ -7,6 +7,7 @@
 #include <utility>
 #include <vector>
 
+#include "image/blend.h"
 #include "network/evaluator.h"
 #include "paint/setting_values.h"
 #include "style/content.h"
@@ -14,7 +15,13 @@
 
 namespace jugendstil {
 
-enum class Palette { reference, photo };
+enum class Palette {
+  reference,
+  photo,           // painted with references in the photo's colours
+  photoChroma,     // the painting's lightness with the photo's chroma
+  photoLightness,  // the painting's chroma with the photo's lightness
+  photoHue         // the painting's lightness and strength of colour with the photo's hues
+};
 enum class PrecisionChoice { automatic, full, half };
 
 struct PaintSettings {
@@ -23,13 +30,14 @@ struct PaintSettings {
   MeasureKind measure = MeasureKind::gram;
   ContentKind content = ContentKind::features;
   Palette palette = Palette::reference;
-  std::string start = "photo";                           // "photo" or a picture file
+  std::string start = "photo";  // "photo", "reference", "noise", "grey-noise" or a picture file
   std::vector<std::pair<std::string, double>> emphasis;  // bands not named count 1
   std::vector<int> steps;                                // coarse to fine; empty: chosen by level
   int levels = 0;                                        // 0: chosen by size
   int longEdge = 0;                                      // pixels; 0: the photo's own, up to 1024
   double trim = 0;     // part of each side cut from references; negative: the frame is found by itself
   double opacity = 1;  // how much of the painting lies over the photo
+  BlendMode blend = BlendMode::normal;
   std::uint64_t seed = 1;
   int snapshots = 0;  // keep the picture every so many steps; 0: never
   int threads = 0;    // 0: all processors

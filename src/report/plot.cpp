@@ -24,4 +24,21 @@ void grid(Image& page, const Box& box, int parts) {
   }
 }
 
+void polyline(Image& page, const std::vector<Place>& places, const Rgb& colour, double reach) {
+  for (std::size_t i = 0; i + 1 < places.size(); ++i) {
+    const Place& a = places[i];
+    const Place& b = places[i + 1];
+    if (!std::isfinite(a.y) || !std::isfinite(b.y)) continue;
+    const double slope = (b.y - a.y) / std::max(1e-9, b.x - a.x);
+    const double across = reach * std::sqrt(1 + slope * slope);
+    for (int x = static_cast<int>(a.x); x < static_cast<int>(std::ceil(b.x)); ++x) {
+      const double y = a.y + slope * std::clamp(x + 0.5 - a.x, 0.0, b.x - a.x);
+      for (int v = static_cast<int>(y - across - 1); v <= static_cast<int>(y + across + 1); ++v) {
+        mixPixel(page, x, v, colour,
+                 static_cast<float>(std::clamp(across - std::fabs(v + 0.5 - y) + 0.5, 0.0, 1.0)));
+      }
+    }
+  }
+}
+
 }  // namespace jugendstil

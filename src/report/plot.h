@@ -4,6 +4,7 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
+#include <vector>
 
 #include "image/image.h"
 
@@ -28,6 +29,14 @@ void fill(Image& page, const Box& box, const Rgb& colour);
 
 // An empty plot with so many parts each way.
 void grid(Image& page, const Box& box, int parts);
+
+// Smooth line from one place of the page to the next, `reach` pixels to each side; what is not a number
+// leaves a gap.
+struct Place {
+  double x = 0;
+  double y = 0;
+};
+void polyline(Image& page, const std::vector<Place>& places, const Rgb& colour, double reach);
 
 // A graph of values in [0, 1] over the box's columns: as an area where filled, as a line of that thickness
 // else.

@@ -84,27 +84,15 @@ class Drawing {
     writeText(page_, 36, kPlotBox.y - 12, "code values of 255", 15, kQuietInk);
   }
 
-  // Anti-aliased between neighbouring frames; a gap stays a gap.
   void line(const SteadinessChart::Series& series, const Rgb& colour) {
-    const auto height = [&](double error) {
-      return kPlotBox.y + kPlotBox.height * (1 - std::min(1.0, codes(error) / top_));
-    };
-    for (std::size_t i = 0; i + 1 < series.errors.size(); ++i) {
-      if (!std::isfinite(series.errors[i]) || !std::isfinite(series.errors[i + 1])) continue;
-      const double x0 = place(static_cast<double>(chart_.frames[i]));
-      const double x1 = place(static_cast<double>(chart_.frames[i + 1]));
-      const double y0 = height(series.errors[i]);
-      const double y1 = height(series.errors[i + 1]);
-      const double slope = (y1 - y0) / std::max(1e-9, x1 - x0);
-      const double reach = 1.3 * std::sqrt(1 + slope * slope);
-      for (int x = static_cast<int>(x0); x < static_cast<int>(std::ceil(x1)); ++x) {
-        const double y = y0 + slope * std::clamp(x + 0.5 - x0, 0.0, x1 - x0);
-        for (int v = static_cast<int>(y - reach - 1); v <= static_cast<int>(y + reach + 1); ++v) {
-          mixPixel(page_, x, v, colour,
-                   static_cast<float>(std::clamp(reach - std::fabs(v + 0.5 - y) + 0.5, 0.0, 1.0)));
-        }
-      }
+    std::vector<Place> places;
+    for (std::size_t i = 0; i < series.errors.size(); ++i) {
+      const double height = 1 - std::min(1.0, codes(series.errors[i]) / top_);
+      places.push_back(
+          {place(static_cast<double>(chart_.frames[i])),
+           std::isfinite(series.errors[i]) ? kPlotBox.y + kPlotBox.height * height : std::nan("")});
     }
+    polyline(page_, places, colour, 1.3);
   }
 
   void legend() {

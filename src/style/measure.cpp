@@ -85,6 +85,37 @@ std::vector<float> BandStatistics::samples() const {
 
 namespace {
 
+// Where in the picture a band is looked at.
+class Region {
+ public:
+  Region(std::size_t band, std::vector<float> weights) : band_(band), weights_(std::move(weights)) {
+    for (const float w : weights_) total_ += static_cast<double>(w);
+  }
+
+  bool everywhere() const { return weights_.empty(); }
+  std::span<const float> weights() const { return weights_; }
+  double positions(const Evaluator& picture) const {
+    return everywhere() ? picture.shape(band_).positions() : total_;
+  }
+
+  // References hold until the evaluator's next pass, or this region's next look.
+  const std::vector<float>& gram(Evaluator& picture) const {
+    return everywhere() ? picture.gram(band_) : own_.gram;
+  }
+  const std::vector<float>& mean(Evaluator& picture) const {
+    return everywhere() ? picture.mean(band_) : own_.mean;
+  }
+  void look(Evaluator& picture) {
+    if (!everywhere()) own_ = picture.weightedMoments(band_, weights_);
+  }
+
+ private:
+  std::size_t band_;
+  std::vector<float> weights_;
+  double total_ = 0;
+  Evaluator::Moments own_;
+};
+
 // A channel that hardly varies in the references is not blown up to the weight of the others.
 constexpr float kVarianceFloor = 0.5F;
 
@@ -93,8 +124,8 @@ constexpr float kVarianceFloor = 0.5F;
 // means: two pictures of one average but different strokes differ in it by a per cent.
 class GramMeasure final : public Measure {
  public:
-  explicit GramMeasure(const BandStatistics& target)
-      : band_(target.band()), mean_(target.mean()), target_(target.gram()) {
+  GramMeasure(const BandStatistics& target, Region region)
+      : region_(std::move(region)), mean_(target.mean()), target_(target.gram()) {
     const std::size_t n = mean_.size();
     unit_.resize(n);
     double average = 0;
@@ -112,9 +143,10 @@ class GramMeasure final : public Measure {
 
   double value(Evaluator& picture, std::uint64_t) override {
     const std::size_t n = mean_.size();
-    const std::vector<float>& gram = picture.gram(band_);
-    const std::vector<float>& mean = picture.mean(band_);
-    positions_ = picture.shape(band_).positions();
+    region_.look(picture);
+    const std::vector<float>& gram = region_.gram(picture);
+    const std::vector<float>& mean = region_.mean(picture);
+    positions_ = region_.positions(picture);
     difference_.resize(target_.size());
     std::vector<float> rows(n);
     parallelFor(static_cast<int>(n), [&](int row) {
@@ -142,7 +174,7 @@ class GramMeasure final : public Measure {
       const auto i = static_cast<std::size_t>(row);
       for (std::size_t j = 0; j < n; ++j) difference_[i * n + j] *= scale * unit_[i] * unit_[j];
     });
-    gradient.addLinear(difference_, mean_, std::vector<float>(n, 0.0F));
+    gradient.addLinear(difference_, mean_, std::vector<float>(n, 0.0F), region_.weights());
   }
 
  private:
@@ -154,20 +186,21 @@ class GramMeasure final : public Measure {
     }
   }
 
-  std::size_t band_;
+  Region region_;
   std::vector<float> mean_;
   std::vector<float> unit_;
   std::vector<float> target_;
   std::vector<float> difference_;
   double norm_ = 0;
-  int positions_ = 1;
+  double positions_ = 1;
 };
 
 // Sum over channels of (mean - mean_s)^2 + (deviation - deviation_s)^2, divided by the references' sum of
 // mean^2 + deviation^2.
 class MomentsMeasure final : public Measure {
  public:
-  explicit MomentsMeasure(const BandStatistics& target) : band_(target.band()), mean_(target.mean()) {
+  MomentsMeasure(const BandStatistics& target, Region region)
+      : region_(std::move(region)), mean_(target.mean()) {
     deviation_ = deviations(target.gram(), mean_);
     for (std::size_t c = 0; c < mean_.size(); ++c) {
       norm_ += static_cast<double>(mean_[c]) * mean_[c] + static_cast<double>(deviation_[c]) * deviation_[c];
@@ -176,9 +209,10 @@ class MomentsMeasure final : public Measure {
   }
 
   double value(Evaluator& picture, std::uint64_t) override {
-    currentMean_ = picture.mean(band_);
-    currentDeviation_ = deviations(picture.gram(band_), currentMean_);
-    positions_ = picture.shape(band_).positions();
+    region_.look(picture);
+    currentMean_ = region_.mean(picture);
+    currentDeviation_ = deviations(region_.gram(picture), currentMean_);
+    positions_ = region_.positions(picture);
     double sum = 0;
     for (std::size_t c = 0; c < mean_.size(); ++c) {
       const double m = currentMean_[c] - mean_[c];
@@ -199,7 +233,7 @@ class MomentsMeasure final : public Measure {
       matrix[c * channels + c] = static_cast<float>(slope);
       offset[c] = static_cast<float>(scale * (currentMean_[c] - mean_[c]));
     }
-    gradient.addLinear(matrix, currentMean_, offset);
+    gradient.addLinear(matrix, currentMean_, offset, region_.weights());
   }
 
  private:
@@ -211,21 +245,24 @@ class MomentsMeasure final : public Measure {
     return result;
   }
 
-  std::size_t band_;
+  Region region_;
   std::vector<float> mean_;
   std::vector<float> deviation_;
   std::vector<float> currentMean_;
   std::vector<float> currentDeviation_;
   double norm_ = 0;
-  int positions_ = 1;
+  double positions_ = 1;
 };
 
 // Mean over directions of the squared 1-D Wasserstein distance, divided by the references' mean square
 // along a direction.
 class SlicedMeasure final : public Measure {
  public:
-  SlicedMeasure(const BandStatistics& target, std::uint64_t seed)
-      : band_(target.band()), seed_(seed), pool_(target.samples(), target.mean().size(), kPool, seed) {
+  SlicedMeasure(const BandStatistics& target, std::uint64_t seed, const std::vector<float>& weights)
+      : band_(target.band()),
+        seed_(seed),
+        chosen_(heavyPlaces(weights)),
+        pool_(target.samples(), target.mean().size(), kPool, seed) {
     const std::size_t channels = pool_.dimension();
     const auto gram = target.gram();
     for (std::size_t c = 0; c < channels; ++c)
@@ -245,46 +282,69 @@ class SlicedMeasure final : public Measure {
     std::vector<double> distance(drawn.size());
     parallelFor(static_cast<int>(drawn.size()), [&](int i) {
       const auto k = static_cast<std::size_t>(i);
-      TransportScratch scratch;
-      distance[k] =
-          transportResidual({&residuals_[k * positions], positions}, pool_.quantiles(drawn[k]), scratch);
+      distance[k] = residual({&residuals_[k * positions], positions}, pool_.quantiles(drawn[k]));
     });
     double sum = 0;
     for (const double d : distance) sum += d;
     count_ = drawn.size();
+    moved_ = chosen_.empty() ? positions : chosen_.size();
     return sum / (norm_ * static_cast<double>(count_));
   }
 
   void addGradient(double weight, BandGradient& gradient) override {
-    const std::size_t positions = residuals_.size() / count_;
-    const auto scale = static_cast<float>(weight * 2.0 / (norm_ * static_cast<double>(count_ * positions)));
+    const auto scale = static_cast<float>(weight * 2.0 / (norm_ * static_cast<double>(count_ * moved_)));
     std::vector<float> scaled(directions_);
     for (float& v : scaled) v *= scale;
     gradient.addProjected(scaled, residuals_);
   }
 
  private:
+  static std::vector<std::size_t> heavyPlaces(const std::vector<float>& weights) {
+    std::vector<std::size_t> places;
+    if (weights.empty()) return places;
+    const float half = *std::max_element(weights.begin(), weights.end()) / 2;
+    for (std::size_t i = 0; i < weights.size(); ++i) {
+      if (weights[i] > half) places.push_back(i);
+    }
+    return places;
+  }
+
+  // Replaces the values by their residuals, those not chosen by 0; returns the mean square.
+  double residual(std::span<float> values, std::span<const float> target) const {
+    TransportScratch scratch;
+    if (chosen_.empty()) return transportResidual(values, target, scratch);
+    std::vector<float> some(chosen_.size());
+    for (std::size_t i = 0; i < some.size(); ++i) some[i] = values[chosen_[i]];
+    const double distance = transportResidual(some, target, scratch);
+    std::fill(values.begin(), values.end(), 0.0F);
+    for (std::size_t i = 0; i < some.size(); ++i) values[chosen_[i]] = some[i];
+    return distance;
+  }
+
   static constexpr std::size_t kPool = 192;
   static constexpr std::size_t kDirections = 24;
   std::size_t band_;
   std::uint64_t seed_;
+  std::vector<std::size_t> chosen_;  // empty: all positions
   DirectionPool pool_;
   std::vector<float> directions_;
   std::vector<float> residuals_;
   std::size_t count_ = 1;
+  std::size_t moved_ = 1;
   double norm_ = 0;
 };
 
 }  // namespace
 
-std::unique_ptr<Measure> makeMeasure(const BandStatistics& target, std::uint64_t seed) {
+std::unique_ptr<Measure> makeMeasure(const BandStatistics& target, std::uint64_t seed,
+                                     std::vector<float> weights) {
   switch (target.kind()) {
     case MeasureKind::gram:
-      return std::make_unique<GramMeasure>(target);
+      return std::make_unique<GramMeasure>(target, Region(target.band(), std::move(weights)));
     case MeasureKind::moments:
-      return std::make_unique<MomentsMeasure>(target);
+      return std::make_unique<MomentsMeasure>(target, Region(target.band(), std::move(weights)));
     case MeasureKind::sliced:
-      return std::make_unique<SlicedMeasure>(target, seed + target.band());
+      return std::make_unique<SlicedMeasure>(target, seed + target.band(), weights);
   }
   return nullptr;
 }

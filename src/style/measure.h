@@ -63,6 +63,10 @@ class Measure {
   virtual void addGradient(double weight, BandGradient& gradient) = 0;
 };
 
-std::unique_ptr<Measure> makeMeasure(const BandStatistics& target, std::uint64_t seed);
+// With weights, one for each position of the picture's band and not all of them 0, only what they weigh is
+// looked at and moved (Gatys, Ecker, Bethge, Hertzmann & Shechtman 2017). `sliced` takes the positions of
+// more than half of the largest weight, all alike.
+std::unique_ptr<Measure> makeMeasure(const BandStatistics& target, std::uint64_t seed,
+                                     std::vector<float> weights = {});
 
 }  // namespace jugendstil

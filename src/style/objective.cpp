@@ -11,12 +11,12 @@
 namespace jugendstil {
 
 Objective::Objective(Evaluator& evaluator, std::vector<Style> styles, std::unique_ptr<Content> content,
-                     std::size_t contentBand, std::unique_ptr<ColourTerm> colour, ObjectiveWeights weights)
+                     std::size_t contentBand, std::vector<Colour> colours, ObjectiveWeights weights)
     : evaluator_(evaluator),
       styles_(std::move(styles)),
       content_(std::move(content)),
       contentBand_(contentBand),
-      colour_(std::move(colour)),
+      colours_(std::move(colours)),
       weights_(std::move(weights)),
       rgb_(evaluator.width(), evaluator.height()),
       rgbGradient_(evaluator.width(), evaluator.height()) {
@@ -132,8 +132,10 @@ LossTerms Objective::evaluate(const Planes& opponent, std::uint64_t step, Planes
   terms.range = rangePenalty(rgb_, weights_.range, rgbGradient_);
   rgbToOpponent(rgbGradient_, gradient);
   terms.smoothness = smoothness(opponent, weights_.smoothLightness, weights_.smoothChroma, gradient);
-  if (weights_.colour > 0)
-    terms.colour = weights_.colour * colour_->evaluate(opponent, weights_.colour, step, gradient);
+  for (const Colour& colour : colours_) {
+    const double weight = weights_.colour * colour.share;
+    if (weight > 0) terms.colour += weight * colour.term->evaluate(opponent, weight, step, gradient);
+  }
   if (heldWeight_ > 0) terms.held = heldDistance(opponent, gradient);
   return terms;
 }

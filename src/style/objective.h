@@ -19,7 +19,7 @@ struct ObjectiveWeights {
   double smoothLightness = 0.8;
   double smoothChroma = 4.0;
   double range = 10.0;
-  std::vector<double> emphasis;  // one per style band, relative; their sum counts as 1
+  std::vector<double> emphasis;  // one per style, relative; their sum counts as 1
 };
 
 // Each term as it enters the total, weights included.
@@ -46,10 +46,14 @@ class Objective {
     std::size_t band;
     std::unique_ptr<Measure> measure;
   };
+  struct Colour {
+    std::unique_ptr<ColourTerm> term;
+    double share;  // of all of them together, which is 1
+  };
 
   // The evaluator fixes the picture's size and must keep the style bands and the content band.
   Objective(Evaluator& evaluator, std::vector<Style> styles, std::unique_ptr<Content> content,
-            std::size_t contentBand, std::unique_ptr<ColourTerm> colour, ObjectiveWeights weights);
+            std::size_t contentBand, std::vector<Colour> colours, ObjectiveWeights weights);
 
   // Value and gradient for a picture in opponent planes; the gradient is overwritten. The step picks what
   // is drawn at random; equal steps give equal values.
@@ -70,7 +74,7 @@ class Objective {
   std::vector<Style> styles_;
   std::unique_ptr<Content> content_;
   std::size_t contentBand_;
-  std::unique_ptr<ColourTerm> colour_;
+  std::vector<Colour> colours_;
   ObjectiveWeights weights_;
   // At half the size.
   std::array<std::vector<float>, 3> held_;

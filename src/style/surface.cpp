@@ -24,32 +24,50 @@ void addScaled(float* to, const float* from, float scale, std::size_t n) {
 
 }  // namespace
 
-ColourTerm::ColourTerm(const std::vector<float>& samples, std::uint64_t seed)
+ColourTerm::ColourTerm(const std::vector<float>& samples, std::uint64_t seed,
+                       std::vector<std::uint32_t> places)
     : pool_(samples, 3, kColourPool, seed),
       seed_(seed),
+      places_(std::move(places)),
       projected_(kColourDirections),
       scratch_(kColourDirections) {}
 
 double ColourTerm::evaluate(const Planes& opponent, double weight, std::uint64_t step, Planes& gradient) {
-  const std::size_t n = opponent.area();
+  const std::size_t n = places_.empty() ? opponent.area() : places_.size();
   const auto drawn = pool_.draw(kColourDirections, seed_ + step * 0x9E3779B97F4A7C15ULL);
   std::vector<double> distance(drawn.size());
   parallelFor(static_cast<int>(drawn.size()), [&](int i) {
     const auto k = static_cast<std::size_t>(i);
     projected_[k].resize(n);
-    dot3(opponent.plane[0].data(), opponent.plane[1].data(), opponent.plane[2].data(),
-         pool_.direction(drawn[k]).data(), projected_[k].data(), n);
+    const auto v = pool_.direction(drawn[k]);
+    if (places_.empty()) {
+      dot3(opponent.plane[0].data(), opponent.plane[1].data(), opponent.plane[2].data(), v.data(),
+           projected_[k].data(), n);
+    }
+    for (std::size_t at = 0; at < places_.size(); ++at) {
+      float sum = 0;
+      for (std::size_t c = 0; c < 3; ++c) sum += v[c] * opponent.plane[c][places_[at]];
+      projected_[k][at] = sum;
+    }
     distance[k] = transportResidual(projected_[k], pool_.quantiles(drawn[k]), scratch_[k]);
   });
   const double share = 1.0 / (kColourScale * static_cast<double>(drawn.size()));
   const auto scale = static_cast<float>(weight * share * 2.0 / static_cast<double>(n));
   const auto width = static_cast<std::size_t>(opponent.width);
-  parallelFor(opponent.height, [&](int y) {
+  parallelFor(places_.empty() ? opponent.height : 0, [&](int y) {
     const std::size_t at = static_cast<std::size_t>(y) * width;
     for (std::size_t k = 0; k < drawn.size(); ++k) {
       const auto v = pool_.direction(drawn[k]);
       for (std::size_t c = 0; c < 3; ++c)
         addScaled(&gradient.plane[c][at], &projected_[k][at], scale * v[c], width);
+    }
+  });
+  parallelFor(places_.empty() ? 0 : 3, [&](int plane) {
+    const auto c = static_cast<std::size_t>(plane);
+    for (std::size_t k = 0; k < drawn.size(); ++k) {
+      const float part = scale * pool_.direction(drawn[k])[c];
+      for (std::size_t at = 0; at < places_.size(); ++at)
+        gradient.plane[c][places_[at]] += part * projected_[k][at];
     }
   });
   double sum = 0;

@@ -1,6 +1,7 @@
 // The terms that look at the picture's own pixels: colour, smoothness, range.
 #pragma once
 
+#include <cstdint>
 #include <vector>
 
 #include "grade/transport.h"
@@ -12,8 +13,9 @@ namespace jugendstil {
 // by 0.05, a mean square distance between quite different palettes.
 class ColourTerm {
  public:
-  // samples: rows of three opponent values.
-  ColourTerm(const std::vector<float>& samples, std::uint64_t seed);
+  // samples: rows of three opponent values. `places` are the picture's pixels that are looked at, by number;
+  // none: all.
+  ColourTerm(const std::vector<float>& samples, std::uint64_t seed, std::vector<std::uint32_t> places = {});
 
   // Returns the value and adds weight times its gradient. Fresh directions at each step.
   double evaluate(const Planes& opponent, double weight, std::uint64_t step, Planes& gradient);
@@ -21,6 +23,7 @@ class ColourTerm {
  private:
   DirectionPool pool_;
   std::uint64_t seed_;
+  std::vector<std::uint32_t> places_;
   std::vector<std::vector<float>> projected_;
   std::vector<TransportScratch> scratch_;
 };

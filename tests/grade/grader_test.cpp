@@ -47,37 +47,6 @@ TEST(Grader, AlphaIsLeftAlone) {
   for (std::size_t i = 0; i < photo.area(); ++i) EXPECT_EQ(photo.pixels[i * 4 + 3], before.pixels[i * 4 + 3]);
 }
 
-TEST(Layer, OpacityMixesInLinearLight) {
-  LayerSettings settings;
-  settings.opacity = 0.25;
-  const Image below(4, 4, 3, 0.2F);
-  Image above(4, 4, 3, 0.8F);
-  Layer(settings, 4, 4).combine(below, above, 0);
-  EXPECT_NEAR(above.pixels[0], linearToSrgb(0.75F * srgbToLinear(0.2F) + 0.25F * srgbToLinear(0.8F)), 1e-5F);
-}
-
-TEST(Layer, TheMaskSaysWhereAndSoftEdgesMix) {
-  LayerSettings settings;
-  settings.mask = Image(2, 1, 1);
-  settings.mask->at(1, 0, 0) = 1;
-  const Image below(40, 10, 3, 0.2F);
-  Image above(40, 10, 3, 0.8F);
-  Layer(settings, 40, 10).combine(below, above, 0);
-  EXPECT_EQ(above.at(0, 5, 0), 0.2F);
-  EXPECT_EQ(above.at(39, 5, 0), 0.8F);
-  EXPECT_GT(above.at(20, 5, 0), 0.3F);
-  EXPECT_LT(above.at(20, 5, 0), 0.75F);
-}
-
-TEST(Layer, BlendModesAreUsed) {
-  LayerSettings settings;
-  settings.blend = BlendMode::multiply;
-  const Image below(4, 4, 3, 0.5F);
-  Image above(4, 4, 3, 0.6F);
-  Layer(settings, 4, 4).combine(below, above, 0);
-  EXPECT_NEAR(above.pixels[0], 0.3F, 1e-6F);
-}
-
 TEST(GradeFile, TheOrientationOfThePhotoHoldsForItsMask) {
   const TemporaryFolder folder;
   // Stored lying, seen standing: EXIF orientation 6.

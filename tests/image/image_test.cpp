@@ -28,13 +28,6 @@ TEST(Image, MirrorPadReflectsAndCropUndoesIt) {
   EXPECT_EQ(crop(padded, 3, 2, 5, 4).pixels, image.pixels);
 }
 
-TEST(Image, OpacityMixesInLinearLight) {
-  const Image black(1, 1, 3, 0.0F);
-  const Image white(1, 1, 3, 1.0F);
-  EXPECT_NEAR(blendOver(black, white, 0.25F).pixels[0], linearToSrgb(0.25F), 1e-6F);
-  EXPECT_NEAR(blendOver(black, white, 0.0F).pixels[0], 0.0F, 1e-6F);
-}
-
 TEST(Colour, TransferFunctionsAreInverseBeyondTheRange) {
   for (const float v : {-0.3F, 0.0F, 0.02F, 0.5F, 1.0F, 1.7F})
     EXPECT_NEAR(linearToSrgb(srgbToLinear(v)), v, 1e-5F);

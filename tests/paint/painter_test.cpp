@@ -44,7 +44,7 @@ TEST(Painter, PaintsTowardsTheReferenceAndKeepsTheSize) {
     if (p.level == 1) losses.push_back(p.loss.total());
     return true;
   };
-  const PaintResult result = paint(smallChain(), photo, reference(), nullptr, quick(), callbacks);
+  const PaintResult result = paint(smallChain(), {photo, reference()}, quick(), callbacks);
   EXPECT_TRUE(result.finished);
   EXPECT_EQ(result.picture.width, 96);
   EXPECT_EQ(result.picture.height, 64);
@@ -61,10 +61,10 @@ TEST(Painter, SameSeedSameBytesOtherSeedOthers) {
   PaintSettings settings = quick();
   settings.content = ContentKind::structure;
   settings.measure = MeasureKind::sliced;
-  const auto a = paint(smallChain(), photo, reference(), nullptr, settings, {}).picture.pixels;
-  EXPECT_EQ(a, paint(smallChain(), photo, reference(), nullptr, settings, {}).picture.pixels);
+  const auto a = paint(smallChain(), {photo, reference()}, settings, {}).picture.pixels;
+  EXPECT_EQ(a, paint(smallChain(), {photo, reference()}, settings, {}).picture.pixels);
   settings.seed = 2;
-  EXPECT_NE(a, paint(smallChain(), photo, reference(), nullptr, settings, {}).picture.pixels);
+  EXPECT_NE(a, paint(smallChain(), {photo, reference()}, settings, {}).picture.pixels);
 }
 
 TEST(Painter, MoreLikenessStaysCloserToTheDrawing) {
@@ -73,7 +73,7 @@ TEST(Painter, MoreLikenessStaysCloserToTheDrawing) {
   std::vector<double> content;
   for (const double likeness : {10.0, 50.0, 90.0}) {
     settings.likeness = likeness;
-    const auto loss = paint(smallChain(), photo, reference(), nullptr, settings, {}).loss;
+    const auto loss = paint(smallChain(), {photo, reference()}, settings, {}).loss;
     content.push_back(loss.content / contentWeight(likeness, settings.content));
   }
   EXPECT_GT(content[0], content[1]);
@@ -84,7 +84,7 @@ TEST(Painter, PhotoPaletteKeepsThePhotosColours) {
   const Image photo = sample(96, 64);
   PaintSettings settings = quick();
   settings.palette = Palette::photo;
-  const auto kept = colourStatistics(paint(smallChain(), photo, reference(), nullptr, settings, {}).picture);
+  const auto kept = colourStatistics(paint(smallChain(), {photo, reference()}, settings, {}).picture);
   const auto own = colourStatistics(photo);
   for (std::size_t c = 0; c < 3; ++c) EXPECT_NEAR(kept.mean[c], own.mean[c], 0.06);
 }
@@ -92,7 +92,7 @@ TEST(Painter, PhotoPaletteKeepsThePhotosColours) {
 TEST(Painter, StoppingKeepsTheStateAtFullSize) {
   PaintCallbacks callbacks;
   callbacks.progress = [](const PaintProgress& p) { return !(p.level == 0 && p.step == 5); };
-  const PaintResult result = paint(smallChain(), sample(96, 64), reference(), nullptr, quick(), callbacks);
+  const PaintResult result = paint(smallChain(), {sample(96, 64), reference()}, quick(), callbacks);
   EXPECT_FALSE(result.finished);
   EXPECT_EQ(result.last.step, 5);
   EXPECT_EQ(result.picture.width, 96);
@@ -106,7 +106,7 @@ TEST(Painter, ProgressCountsUpToOne) {
     last = p.done;
     return true;
   };
-  paint(smallChain(), sample(64, 64), reference(), nullptr, quick(), callbacks);
+  paint(smallChain(), {sample(64, 64), reference()}, quick(), callbacks);
   EXPECT_NEAR(last, 1.0, 1e-9);
 }
 
@@ -124,7 +124,7 @@ TEST(Painter, ANearlyWhiteReferenceDoesNotBleachTheDrawing) {
       for (int c = 0; c < 3; ++c) photo.at(x, y, c) *= x < 48 ? 0.3F : 1.0F;
     }
   }
-  const Image out = paint(smallChain(), photo, {{paper, 1}}, nullptr, quick(), {}).picture;
+  const Image out = paint(smallChain(), {photo, {{paper, 1}}}, quick(), {}).picture;
   double dark = 0;
   double light = 0;
   for (int y = 0; y < 64; ++y) {
@@ -146,7 +146,10 @@ TEST(Painter, AStartOfAnotherFormatIsCutNotStretched) {
   PaintSettings settings = quick();
   settings.levels = 1;
   settings.steps = {1};
-  const Image out = paint(smallChain(), sample(48, 96), reference(), &bars, settings, {}).picture;
+  settings.start = "bars.png";
+  PaintInputs inputs{sample(48, 96), reference()};
+  inputs.start = bars;
+  const Image out = paint(smallChain(), inputs, settings, {}).picture;
   for (int y = 8; y < 88; ++y) EXPECT_GT(out.at(1, y, 1), 0.45F);
 }
 
@@ -159,7 +162,7 @@ TEST(Painter, SnapshotsComeWhenAsked) {
     EXPECT_FALSE(image.empty());
     steps.push_back(step);
   };
-  paint(smallChain(), sample(64, 64), reference(), nullptr, settings, callbacks);
+  paint(smallChain(), {sample(64, 64), reference()}, settings, callbacks);
   EXPECT_EQ(steps, (std::vector<int>{10, 20}));
 }
 
@@ -167,7 +170,7 @@ TEST(Painter, OpacityNothingIsThePhoto) {
   const Image photo = sample(64, 48);
   PaintSettings settings = quick();
   settings.opacity = 0;
-  const Image out = paint(smallChain(), photo, reference(), nullptr, settings, {}).picture;
+  const Image out = paint(smallChain(), {photo, reference()}, settings, {}).picture;
   for (std::size_t i = 0; i < out.pixels.size(); ++i) EXPECT_NEAR(out.pixels[i], photo.pixels[i], 1e-4F);
 }
 
@@ -176,30 +179,29 @@ TEST(Painter, AnyFormatOfPhotoAndReference) {
   settings.steps = {2};
   for (const auto& [w, h] : {std::pair{16, 16}, std::pair{300, 20}, std::pair{20, 300}, std::pair{37, 53}}) {
     const std::vector<PaintReference> small{{sample(5, 3, 2), 1}};
-    const Image out = paint(smallChain(), sample(w, h), small, nullptr, settings, {}).picture;
+    const Image out = paint(smallChain(), {sample(w, h), small}, settings, {}).picture;
     EXPECT_EQ(out.width, w);
     EXPECT_EQ(out.height, h);
     settings.stroke = 3;
-    EXPECT_NO_THROW(paint(smallChain(), sample(w, h), {{sample(400, 30, 2), 1}}, nullptr, settings, {}));
+    EXPECT_NO_THROW(paint(smallChain(), {sample(w, h), {{sample(400, 30, 2), 1}}}, settings, {}));
     settings.stroke = 1;
   }
 }
 
 TEST(Painter, OneColourInputsGiveAPicture) {
   const Image out =
-      paint(smallChain(), Image(48, 48, 3, 0.5F), {{Image(40, 40, 3, 0.2F), 1}}, nullptr, quick(), {})
-          .picture;
+      paint(smallChain(), {Image(48, 48, 3, 0.5F), {{Image(40, 40, 3, 0.2F), 1}}}, quick(), {}).picture;
   for (const float v : out.pixels) EXPECT_TRUE(std::isfinite(v));
 }
 
 TEST(Painter, BadInputIsRefusedBeforeWork) {
-  EXPECT_THROW(paint(smallChain(), sample(64, 64), {}, nullptr, quick(), {}), UsageError);
-  EXPECT_THROW(paint(smallChain(), sample(64, 10), reference(), nullptr, quick(), {}), Error);
+  EXPECT_THROW(paint(smallChain(), {sample(64, 64), {}}, quick(), {}), UsageError);
+  EXPECT_THROW(paint(smallChain(), {sample(64, 10), reference()}, quick(), {}), Error);
   PaintSettings settings = quick();
   settings.emphasis = {{"middle", 1.0}};
-  EXPECT_THROW(paint(smallChain(), sample(64, 64), reference(), nullptr, settings, {}), UsageError);
+  EXPECT_THROW(paint(smallChain(), {sample(64, 64), reference()}, settings, {}), UsageError);
   settings.emphasis = {{"one", 0.0}, {"two", 0.0}, {"three", 0.0}};
-  EXPECT_THROW(paint(smallChain(), sample(64, 64), reference(), nullptr, settings, {}), UsageError);
+  EXPECT_THROW(paint(smallChain(), {sample(64, 64), reference()}, settings, {}), UsageError);
 }
 
 TEST(Painter, HalfPrecisionEndsAtTheSameLoss) {
@@ -209,8 +211,7 @@ TEST(Painter, HalfPrecisionEndsAtTheSameLoss) {
   settings.steps = {40};
   const auto loss = [&](PrecisionChoice precision) {
     settings.precision = precision;
-    return paint(testing_support::filigree(), sample(112, 80), reference(), nullptr, settings, {})
-        .loss.total();
+    return paint(testing_support::filigree(), {sample(112, 80), reference()}, settings, {}).loss.total();
   };
   const double full = loss(PrecisionChoice::full);
   EXPECT_NEAR(loss(PrecisionChoice::half), full, 0.04 * full);
@@ -275,9 +276,9 @@ TEST(Estimate, IsPositiveAndGrowsWithTheWork) {
   PaintSettings large = quick();
   large.longEdge = 512;
   const Image photo = sample(96, 96);
-  const double a = estimateSeconds(smallChain(), photo, reference(), small);
+  const double a = estimateSeconds(smallChain(), {photo, reference()}, small);
   EXPECT_GT(a, 0);
-  EXPECT_GT(estimateSeconds(smallChain(), photo, reference(), large), a);
+  EXPECT_GT(estimateSeconds(smallChain(), {photo, reference()}, large), a);
 }
 
 }  // namespace

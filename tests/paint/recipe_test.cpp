@@ -23,6 +23,9 @@ TEST(Recipe, RoundTripKeepsEverything) {
   recipe.references = {RecipeInput{"/pictures/a.png", "d1", 3},
                        RecipeInput{"/elsewhere/b\\c.png", "d2", 0.5}};
   recipe.start = RecipeInput{"/pictures/start.png", "d3", 1};
+  recipe.parts = {{RecipeInput{"/pictures/sky.png", "m1", 1}, RecipeInput{"/pictures/c.png", "d5", 2}}};
+  recipe.mask = RecipeInput{"/pictures/all but me.svg", "m2", 1};
+  recipe.maskInside = false;
   recipe.network = RecipeInput{"/n/filigree.onnx", "d4", 1};
   setPaintSetting(recipe.settings, "likeness", "31.25");
   setPaintSetting(recipe.settings, "emphasis", "fine=2,broad=0");
@@ -36,6 +39,11 @@ TEST(Recipe, RoundTripKeepsEverything) {
   EXPECT_EQ(back.references[1].path, recipe.references[1].path);
   EXPECT_EQ(back.references[1].share, 0.5);
   EXPECT_EQ(back.start->checksum, "d3");
+  ASSERT_EQ(back.parts.size(), 1U);
+  EXPECT_EQ(back.parts[0].mask.path, "/pictures/sky.png");
+  EXPECT_EQ(back.parts[0].reference.share, 2);
+  EXPECT_EQ(back.mask->path, recipe.mask->path);
+  EXPECT_FALSE(back.maskInside);
   EXPECT_EQ(back.network->path, recipe.network->path);
   for (const SettingInfo& info : paintSettingTable()) {
     EXPECT_EQ(paintSettingText(back.settings, info.name), paintSettingText(recipe.settings, info.name))
@@ -77,6 +85,9 @@ TEST(Recipe, ErrorsNameLineColumnAndTheNearestKey) {
   EXPECT_NE(complaint("[photo]\nchecksum = \"x\"\n").find("needs file"), std::string::npos);
   EXPECT_NE(complaint("[[reference]]\nfile = \"a\"\nshare = 0\n").find("line 3"), std::string::npos);
   EXPECT_NE(complaint("[reference]\nfile = \"a\"\n").find("[[reference]]"), std::string::npos);
+  EXPECT_NE(complaint("[[part]]\nfile = \"a\"\n").find("needs mask"), std::string::npos);
+  EXPECT_NE(complaint("[part]\nmask = \"a\"\n").find("[[part]]"), std::string::npos);
+  EXPECT_NE(complaint("[mask]\nfile = \"a\"\nside = \"left\"\n").find("line 3"), std::string::npos);
   EXPECT_NE(complaint("[result]\nfinished = 1\n").find("true or false"), std::string::npos);
 }
 

@@ -53,7 +53,8 @@ TEST(Settings, ValuesRoundTrip) {
 
 TEST(Settings, BadValuesSayWhatIsRight) {
   EXPECT_EQ(complaint("likeness", "130"), "likeness is a number from 0 to 100, not \"130\"");
-  EXPECT_EQ(complaint("palette", "both"), "palette is reference or photo, not \"both\"");
+  EXPECT_EQ(complaint("palette", "both"),
+            "palette is reference, photo, photo-chroma, photo-lightness or photo-hue, not \"both\"");
   for (const auto& [name, value] : {std::pair{"likeness", "nan"},
                                     {"likeness", ""},
                                     {"likeness", "5x"},

@@ -69,6 +69,60 @@ TEST_P(EveryMeasure, GradientMatchesFiniteDifferences) {
   testing_support::expectGradient(value, p, gradient, 1e-3F, GetParam() == MeasureKind::sliced ? 0.04 : 0.02);
 }
 
+// Left third of the band.
+std::vector<float> thirdOf(const BandShape& shape) {
+  std::vector<float> weights(static_cast<std::size_t>(shape.positions()), 0.0F);
+  for (int y = 0; y < shape.height; ++y) {
+    for (int x = 0; x <= shape.width / 3; ++x)
+      weights[static_cast<std::size_t>(y * shape.width + x)] = x == shape.width / 3 ? 0.4F : 1.0F;
+  }
+  return weights;
+}
+
+TEST_P(EveryMeasure, LooksOnlyUnderItsWeights) {
+  const Chain chain = testing_support::smallChain();
+  const auto statistics = statisticsOf(chain, {{sample(40, 40, 1), 1.0}}, GetParam(), 1);
+  Evaluator evaluator(chain, 48, 32, Precision::full, {1});
+  const auto measure = makeMeasure(statistics, 5, thirdOf(evaluator.shape(1)));
+  Image photo = sample(48, 32, 3);
+  const auto valueOf = [&] {
+    forward(evaluator, rgbPlanes(photo));
+    return measure->value(evaluator, 2);
+  };
+  const double before = valueOf();
+  for (int y = 0; y < 32; ++y) {
+    for (int x = 30; x < 48; ++x) photo.at(x, y, 0) = 0.0F;
+  }
+  EXPECT_NEAR(valueOf(), before, 1e-6 + 1e-5 * before);
+  Planes gradient(48, 32);
+  evaluator.backward([&](std::size_t, BandGradient& sink) { measure->addGradient(1.0, sink); },
+                     gradient.plane[0], gradient.plane[1], gradient.plane[2]);
+  for (std::size_t y = 0; y < 32; ++y) EXPECT_EQ(gradient.plane[0][y * 48 + 40], 0.0F);
+  for (int y = 0; y < 32; ++y) {
+    for (int x = 0; x < 10; ++x) photo.at(x, y, 0) = 0.0F;
+  }
+  EXPECT_GT(std::fabs(valueOf() - before), 1e-3 * before);
+}
+
+TEST_P(EveryMeasure, WeightedGradientMatchesFiniteDifferences) {
+  const Chain chain = testing_support::smallChain();
+  const auto statistics = statisticsOf(chain, {{sample(40, 40, 1), 1.0}}, GetParam(), 1);
+  Evaluator evaluator(chain, 36, 28, Precision::full, {1});
+  const auto measure = makeMeasure(statistics, 5, thirdOf(evaluator.shape(1)));
+  Image dim = sample(36, 28, 3);
+  for (float& v : dim.pixels) v *= 0.6F;
+  const Planes p = rgbPlanes(dim);
+  const auto value = [&](const Planes& at) {
+    forward(evaluator, at);
+    return measure->value(evaluator, 7);
+  };
+  value(p);
+  Planes gradient(36, 28);
+  evaluator.backward([&](std::size_t, BandGradient& sink) { measure->addGradient(1.0, sink); },
+                     gradient.plane[0], gradient.plane[1], gradient.plane[2]);
+  testing_support::expectGradient(value, p, gradient, 1e-3F, GetParam() == MeasureKind::sliced ? 0.06 : 0.02);
+}
+
 INSTANTIATE_TEST_SUITE_P(Measures, EveryMeasure,
                          testing::Values(MeasureKind::gram, MeasureKind::moments, MeasureKind::sliced),
                          [](const auto& info) { return nameOf(info.param); });

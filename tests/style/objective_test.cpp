@@ -32,12 +32,10 @@ struct Workbench {
     evaluator.forward(photo.plane[0], photo.plane[1], photo.plane[2]);
     ObjectiveWeights weights;
     weights.emphasis = std::move(emphasis);
-    return {evaluator,
-            std::move(styles),
-            makeContent(content, evaluator, 1, 1),
-            1,
-            std::make_unique<ColourTerm>(colourSamples({opponent}, {1.0}, 2000), 1),
-            weights};
+    std::vector<Objective::Colour> colours;
+    colours.push_back({std::make_unique<ColourTerm>(colourSamples({opponent}, {1.0}, 2000), 1), 1});
+    return {evaluator, std::move(styles),  makeContent(content, evaluator, 1, 1),
+            1,         std::move(colours), weights};
   }
 };
 

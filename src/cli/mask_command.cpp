@@ -1,0 +1,202 @@
+#include <fmt/format.h>
+
+#include <charconv>
+#include <iostream>
+
+#include "cli/options.h"
+#include "image/error.h"
+#include "image/mask.h"
+#include "image/picture_file.h"
+#include "paint/setting_values.h"
+
+namespace jugendstil::cli {
+namespace {
+
+namespace fs = std::filesystem;
+
+po::options_description sourceOptions() {
+  po::options_description options("What counts (of several, where any of them does)", 100, 60);
+  options.add_options()("tones", po::value<std::vector<std::string>>()->value_name("FROM..TO"),
+                        "tones, from 0 (black) to 100 (white): 0..30 are the shadows")(
+      "soft", po::value<std::string>()->value_name("0..100"), "how softly the tones end (5)")(
+      "colour", po::value<std::vector<std::string>>()->value_name("#RRGGBB[@REACH]"),
+      "a colour and what is near it, in light and shade: @3 hardly differs, @20 is far (8)")(
+      "box", po::value<std::vector<std::string>>()->value_name("X,Y,W,H"),
+      "the thing inside a box of the photo's pixels; its outline is found")(
+      "drawing", po::value<std::vector<std::string>>()->value_name("FILE.svg"),
+      "strokes and fills of an SVG drawing, as wide and as opaque as they are drawn")(
+      "alpha", "the photo's own transparency")("all", "everything");
+  return options;
+}
+
+po::options_description changeOptions() {
+  po::options_description options("What becomes of it, in this order", 100, 60);
+  options.add_options()("with", po::value<std::vector<std::string>>()->value_name("MASK"),
+                        "add another mask (a grey picture or SVG)")(
+      "without", po::value<std::vector<std::string>>()->value_name("MASK"), "take another mask away")(
+      "within", po::value<std::vector<std::string>>()->value_name("MASK"),
+      "keep only what lies in another mask")("invert", "the other way round")(
+      "grow", po::value<std::string>()->value_name("PX"), "larger all round")(
+      "shrink", po::value<std::string>()->value_name("PX"), "smaller all round")(
+      "feather", po::value<std::string>()->value_name("PX"), "soften the edge over so many pixels each way");
+  return options;
+}
+
+po::options_description fileOptions() {
+  po::options_description options("Files", 100, 60);
+  options.add_options()("photo", po::value<std::string>()->value_name("PHOTO"),
+                        "the photo the mask is for (the first plain word)")(
+      "output,o", po::value<std::string>()->value_name("OUT"), "the mask to write, white where it counts")(
+      "check", po::value<std::string>()->value_name("FILE.png"),
+      "also a picture of the mask over the photo, to check it by")("force,f", "replace files that exist")(
+      "quiet,q", "only the result or the error")("help,h", "this text");
+  return options;
+}
+
+std::vector<double> numbersIn(std::string_view text, std::string_view between) {
+  std::vector<double> numbers;
+  for (;;) {
+    const auto end = text.find(between);
+    const std::string_view part = text.substr(0, end);
+    double value = 0;
+    const auto [stop, error] = std::from_chars(part.data(), part.data() + part.size(), value);
+    if (error != std::errc() || stop != part.data() + part.size()) return {};
+    numbers.push_back(value);
+    if (end == std::string_view::npos) return numbers;
+    text.remove_prefix(end + between.size());
+  }
+}
+
+Image tonesFrom(const Image& photo, const std::string& text, double soft) {
+  const auto ends = numbersIn(text, "..");
+  if (ends.size() != 2 || ends[0] < 0 || ends[1] > 100 || ends[0] >= ends[1])
+    throw UsageError(
+        fmt::format("--tones is like 0..30, two numbers from 0 to 100 that rise, not \"{}\"", text));
+  return maskOfTones(photo, ends[0], ends[1], soft);
+}
+
+Image colourFrom(const Image& photo, const std::string& text) {
+  const auto at = text.find('@');
+  const std::string hex = text.substr(0, at);
+  unsigned value = 0;
+  const bool six = hex.size() == 7 && hex[0] == '#';
+  const auto [end, error] = std::from_chars(hex.data() + (six ? 1 : 0), hex.data() + hex.size(), value, 16);
+  const auto reach = at == std::string::npos ? std::vector<double>{8} : numbersIn(text.substr(at + 1), ",");
+  if (!six || error != std::errc() || end != hex.data() + hex.size() || reach.size() != 1 ||
+      !(reach[0] > 0) || reach[0] > 100) {
+    throw UsageError(fmt::format(
+        "--colour is like #c04a2e or #c04a2e@20, with a reach above 0 and up to 100, not \"{}\"", text));
+  }
+  const auto part = [&](unsigned shift) { return static_cast<float>(value >> shift & 255U) / 255.0F; };
+  return maskOfColour(photo, {part(16), part(8), part(0)}, reach[0]);
+}
+
+Image boxFrom(const Image& photo, const std::string& text) {
+  const auto n = numbersIn(text, ",");
+  if (n.size() != 4)
+    throw UsageError(
+        fmt::format("--box is four numbers X,Y,WIDTH,HEIGHT in pixels of the photo, not \"{}\"", text));
+  return maskInBox(photo, {n[0], n[1], n[2], n[3]});
+}
+
+std::vector<std::string> listOf(const po::variables_map& given, const char* name) {
+  return given.count(name) != 0 ? given[name].as<std::vector<std::string>>() : std::vector<std::string>{};
+}
+
+double numberOf(const po::variables_map& given, const char* name, double usual, double most) {
+  if (given.count(name) == 0) return usual;
+  return numberSetting(fmt::format("--{}", name), given[name].as<std::string>(), 0, most);
+}
+
+Image made(const po::variables_map& given, const Image& photo) {
+  Image mask;
+  const auto add = [&](const Image& more) { mask = mask.empty() ? more : eitherOf(mask, more); };
+  const double soft = numberOf(given, "soft", 5, 100);
+  for (const std::string& text : listOf(given, "tones")) add(tonesFrom(photo, text, soft));
+  for (const std::string& text : listOf(given, "colour")) add(colourFrom(photo, text));
+  for (const std::string& text : listOf(given, "box")) add(boxFrom(photo, text));
+  for (const std::string& file : listOf(given, "drawing")) {
+    if (fs::path(file).extension() != ".svg")
+      throw UsageError(
+          fmt::format("--drawing takes an SVG file, not {}; a picture goes behind --with", file));
+    add(readMask(file, photo.width, photo.height));
+  }
+  if (given.count("alpha") != 0) add(maskOfAlpha(photo));
+  if (given.count("all") != 0) add(Image(photo.width, photo.height, 1, 1.0F));
+  return mask;
+}
+
+// Another mask brought to the photo's size; one of another format is not for this photo.
+Image otherMask(const std::string& file, const Image& photo) {
+  const Image mask = readMask(file, photo.width, photo.height);
+  const double format = static_cast<double>(mask.width) / mask.height * photo.height / photo.width;
+  if (format < 0.98 || format > 1.02) {
+    throw Error(fmt::format("{} is {}x{}, the photo {}x{}; a mask has its photo's format", file, mask.width,
+                            mask.height, photo.width, photo.height));
+  }
+  return resizedMask(mask, photo.width, photo.height);
+}
+
+Image changed(const po::variables_map& given, Image mask, const Image& photo) {
+  for (const std::string& file : listOf(given, "with")) {
+    const Image other = otherMask(file, photo);
+    mask = mask.empty() ? other : eitherOf(mask, other);
+  }
+  if (mask.empty()) {
+    throw UsageError(
+        "mask needs to know what counts: --tones, --colour, --box, --drawing, --alpha, --all, or --with "
+        "another "
+        "mask");
+  }
+  for (const std::string& file : listOf(given, "without")) mask = withoutOf(mask, otherMask(file, photo));
+  for (const std::string& file : listOf(given, "within")) mask = bothOf(mask, otherMask(file, photo));
+  if (given.count("invert") != 0) mask = inverted(std::move(mask));
+  const auto pixels = [&](const char* name) {
+    return static_cast<int>(numberOf(given, name, 0, 2000) + 0.5);
+  };
+  if (pixels("grow") > 0) mask = grown(mask, pixels("grow"));
+  if (pixels("shrink") > 0) mask = grown(mask, -pixels("shrink"));
+  return feathered(mask, numberOf(given, "feather", 0, 2000));
+}
+
+}  // namespace
+
+int maskCommand(const Words& words) {
+  auto all = sourceOptions();
+  all.add(changeOptions()).add(fileOptions());
+  po::positional_options_description positions;
+  positions.add("photo", 1);
+  const auto given = parseWords(words, all, positions, "mask");
+  if (given.count("help") != 0) {
+    std::cout
+        << "usage: jugendstil mask PHOTO --box X,Y,W,H -o OUT.png [options]\n\n"
+           "Makes a mask for a photo: white where something counts, black where it does not.\n\n"
+           "  jugendstil mask bench.jpg --box 420,310,360,400 --feather 3 -o can.png --check can_check.png\n"
+           "  jugendstil mask gate.jpg --drawing sky.svg --tones 70..100 --without trees.png -o sky.png\n"
+        << all;
+    return 0;
+  }
+  if (given.count("photo") == 0)
+    throw UsageError("mask needs the photo it is for: jugendstil mask PHOTO ... -o OUT");
+  if (given.count("output") == 0) throw UsageError("mask needs a place for the result: add -o OUT.png");
+  const bool force = given.count("force") != 0;
+  const fs::path output = given["output"].as<std::string>();
+  const fs::path check = given.count("check") != 0 ? given["check"].as<std::string>() : std::string();
+  for (const fs::path& path : {output, check}) {
+    if (path.empty()) continue;
+    requireWritableName(path);
+    requireFree(path, force);
+  }
+  const Image photo = readPicture(given["photo"].as<std::string>()).image;
+  const Image mask = changed(given, made(given, photo), photo);
+  writePicture(output, mask, Depth::eight);
+  if (!check.empty()) writePicture(check, maskOver(photo, mask), Depth::eight);
+  const double part = coverage(mask);
+  if (part <= 0 && given.count("quiet") == 0) fmt::print(stderr, "note: the mask is black all over\n");
+  if (part >= 1 && given.count("quiet") == 0) fmt::print(stderr, "note: the mask is white all over\n");
+  fmt::print("{}: {}x{}, {:.1f} % of the picture counts\n", output.string(), mask.width, mask.height,
+             100 * part);
+  return 0;
+}
+
+}  // namespace jugendstil::cli

@@ -1,0 +1,91 @@
+// Masks from SVG drawings.
+#include <cairo.h>
+#include <fmt/format.h>
+#include <librsvg/rsvg.h>
+
+#include <cmath>
+#include <cstdint>
+#include <memory>
+
+#include "image/error.h"
+#include "image/mask.h"
+
+namespace jugendstil {
+namespace {
+
+// A drawing's page may differ from the picture's format by so much.
+constexpr double kFormat = 0.02;
+
+struct ReleaseHandle {
+  void operator()(RsvgHandle* handle) const { g_object_unref(handle); }
+};
+struct ReleaseSurface {
+  void operator()(cairo_surface_t* surface) const { cairo_surface_destroy(surface); }
+};
+struct ReleaseContext {
+  void operator()(cairo_t* context) const { cairo_destroy(context); }
+};
+
+std::unique_ptr<RsvgHandle, ReleaseHandle> parsed(std::string_view svg) {
+  GError* failure = nullptr;
+  std::unique_ptr<RsvgHandle, ReleaseHandle> handle(
+      rsvg_handle_new_from_data(reinterpret_cast<const guint8*>(svg.data()), svg.size(), &failure));
+  if (handle) return handle;
+  const std::string why = failure != nullptr ? failure->message : "unknown reason";
+  g_clear_error(&failure);
+  throw Error(fmt::format("is not a readable SVG drawing ({})", why));
+}
+
+void requireFormat(RsvgHandle* handle, int width, int height) {
+  double w = 0;
+  double h = 0;
+  if (!rsvg_handle_get_intrinsic_size_in_pixels(handle, &w, &h)) {
+    gboolean hasWidth = 0;
+    gboolean hasHeight = 0;
+    gboolean hasBox = 0;
+    RsvgLength l1;
+    RsvgLength l2;
+    RsvgRectangle box{};
+    rsvg_handle_get_intrinsic_dimensions(handle, &hasWidth, &l1, &hasHeight, &l2, &hasBox, &box);
+    if (hasBox == 0) return;  // without a page, in the picture's own pixels
+    w = box.width;
+    h = box.height;
+  }
+  const double own = static_cast<double>(width) / height;
+  if (!(w > 0 && h > 0) || std::fabs(w / h / own - 1) > kFormat) {
+    throw Error(fmt::format(
+        "has a page of {:g}x{:g}, which is not the format of the picture, {}x{}; draw on a page of that size",
+        w, h, width, height));
+  }
+}
+
+}  // namespace
+
+Image maskOfDrawing(std::string_view svg, int width, int height) {
+  const auto handle = parsed(svg);
+  requireFormat(handle.get(), width, height);
+  const std::unique_ptr<cairo_surface_t, ReleaseSurface> surface(
+      cairo_image_surface_create(CAIRO_FORMAT_A8, width, height));
+  const std::unique_ptr<cairo_t, ReleaseContext> context(cairo_create(surface.get()));
+  const RsvgRectangle page{0, 0, static_cast<double>(width), static_cast<double>(height)};
+  GError* failure = nullptr;
+  if (!rsvg_handle_render_document(handle.get(), context.get(), &page, &failure)) {
+    const std::string why = failure != nullptr ? failure->message : "unknown reason";
+    g_clear_error(&failure);
+    throw Error(fmt::format("cannot be drawn ({})", why));
+  }
+  cairo_surface_flush(surface.get());
+  const unsigned char* data = cairo_image_surface_get_data(surface.get());
+  if (cairo_surface_status(surface.get()) != CAIRO_STATUS_SUCCESS || data == nullptr)
+    throw Error(fmt::format("cannot be drawn at {}x{} pixels", width, height));
+  const int stride = cairo_image_surface_get_stride(surface.get());
+  Image mask(width, height, 1);
+  for (int y = 0; y < height; ++y) {
+    for (int x = 0; x < width; ++x)
+      mask.at(x, y, 0) = static_cast<float>(data[static_cast<std::ptrdiff_t>(y) * stride + x]) / 255.0F;
+  }
+  if (coverage(mask) <= 0) throw Error("draws nothing on its page");
+  return mask;
+}
+
+}  // namespace jugendstil

@@ -1,0 +1,54 @@
+#include "paint/finish.h"
+
+#include <algorithm>
+#include <cmath>
+
+#include "grade/gamut.h"
+#include "image/colour.h"
+#include "image/error.h"
+#include "image/oklab.h"
+#include "image/parallel.h"
+
+namespace jugendstil {
+namespace {
+
+// Below this chroma a colour's hue is chance.
+constexpr float kGrey = 0.02F;
+
+Oklab oklabAt(const Image& image, std::size_t pixel) {
+  const float* p = &image.pixels[pixel * 3];
+  return oklabOf({srgbToLinear(p[0]), srgbToLinear(p[1]), srgbToLinear(p[2])});
+}
+
+// The painting's lightness and chroma in the photo's hue. Where the photo is grey it has none to give, and
+// the painting's colour goes.
+Oklab withHueOf(const Oklab& photo, const Oklab& painting) {
+  const float own = chroma(photo);
+  const float scale = chroma(painting) / std::max(own, kGrey);
+  return {painting.lightness, photo.a * scale, photo.b * scale};
+}
+
+}  // namespace
+
+Image inPalette(const Image& photo, const Image& painting, Palette palette) {
+  if (palette == Palette::reference || palette == Palette::photo) return painting;
+  if (photo.area() != painting.area())
+    throw Error("a photo gives its colours to a painting of its own size only");
+  Image out = painting;
+  parallelFor(out.height, [&](int y) {
+    for (int x = 0; x < out.width; ++x) {
+      const std::size_t i = out.index(x, y, 0) / 3;
+      const Oklab own = oklabAt(photo, i);
+      const Oklab painted = oklabAt(painting, i);
+      Oklab mixed = painted;
+      if (palette == Palette::photoChroma) mixed = {painted.lightness, own.a, own.b};
+      if (palette == Palette::photoLightness) mixed = {own.lightness, painted.a, painted.b};
+      if (palette == Palette::photoHue) mixed = withHueOf(own, painted);
+      const auto rgb = fittedDisplay(mixed, painted);
+      std::copy(rgb.begin(), rgb.end(), &out.pixels[i * 3]);
+    }
+  });
+  return out;
+}
+
+}  // namespace jugendstil

@@ -1,0 +1,45 @@
+// The parts of a picture that are painted each after its own references.
+#pragma once
+
+#include <vector>
+
+#include "paint/basis.h"
+
+namespace jugendstil {
+
+struct PaintPart {
+  Image mask;  // 1 channel, any size, white where these references count
+  std::vector<PaintReference> references;
+};
+
+struct PaintInputs {
+  Image photo;                             // RGB or RGBA, display-encoded
+  std::vector<PaintReference> references;  // of all that no part covers; may be empty where there are parts
+  std::vector<PaintPart> parts{};
+  Image inside{};  // 1 channel, any size: painted where it is white, the photo elsewhere; empty: everywhere
+  Image start{};   // what is painted over where settings.start is a file; its middle is cut to the photo's
+                   // format
+};
+
+// One part with what it is painted from.
+struct Region {
+  PaintBasis basis;
+  Image weights;    // 1 channel, the photo's size, in [0, 1]; empty: everywhere
+  double area = 1;  // of the painted ones' together
+};
+
+// One region everywhere where there are neither parts nor a mask. Where parts overlap they share. What has
+// neither part nor reference is left as the photo is. Throws UsageError: no references, a part that covers
+// nothing.
+std::vector<Region> regionsOf(const PaintInputs& inputs, const PaintSettings& settings);
+
+// The photo as the painting is to draw it, each region in its own references' colours.
+Image drawingOf(const std::vector<Region>& regions, const Image& photo);
+
+// As set, raised where references bleach the photo.
+double likenessOf(const std::vector<Region>& regions);
+
+// Where the painting lies over the photo; empty: everywhere.
+Image shownPart(const std::vector<Region>& regions);
+
+}  // namespace jugendstil
