@@ -52,6 +52,7 @@ case "${1:-}" in
     ctest --preset asan-ubsan ;;
   bench)
     build release
+    export GOMP_SPINCOUNT=2000 # as the program does it
     build/release/bench/jugendstil_bars
     build/release/bench/jugendstil_grade_bars
     build/release/bench/jugendstil_film_bars
