@@ -200,10 +200,13 @@ class Evaluator::Impl {
   memory::desc pooledDesc(const memory::desc& from) const {
     const auto dims = from.dims();
     const Layout layout = layoutOf(from);
-    const Tag tag = layout.inner == 16 && layout.blocks > 1 ? Tag::nChw16c
-                    : layout.inner == 8                     ? Tag::nChw8c
-                    : layout.inner == 1                     ? Tag::nchw
-                                                            : Tag::nhwc;
+    // One block of 16 channels lies in memory as nhwc does, but under that name there is no fast kernel for
+    // it.
+    const bool blocked = from.data.format_desc.blocking.inner_nblks == 1;
+    const Tag tag = blocked && layout.inner == 16  ? Tag::nChw16c
+                    : blocked && layout.inner == 8 ? Tag::nChw8c
+                    : layout.inner == 1            ? Tag::nchw
+                                                   : Tag::nhwc;
     return describe(dims[1], dims[2] / 2, dims[3] / 2, type_, tag);
   }
 
