@@ -47,7 +47,7 @@ po::options_description fileOptions() {
 po::options_description paintingOptions() {
   po::options_description options("Painting", 100, 60);
   for (const SettingInfo& info : paintSettingTable()) {
-    if (info.name == "start" || info.name == "snapshots") continue;
+    if (info.name == "snapshots") continue;
     options.add_options()(info.name.c_str(), po::value<std::string>()->value_name(info.value),
                           info.help.c_str());
   }
@@ -186,7 +186,7 @@ int filmCommand(const Words& words) {
     const std::string file = given["recipe"].as<std::string>();
     const Recipe recipe = parseRecipe(readFile(file, kMaxRecipe), file);
     job.paint = recipe.settings;
-    job.paint.start = "photo";
+    if (recipe.start) job.paint.start = recipe.start->path.string();
     job.paint.snapshots = 0;
     for (const RecipeInput& r : recipe.references) job.references.push_back({r.path, r.share});
   }

@@ -16,9 +16,11 @@
 #include "image/atomic_file.h"
 #include "image/checksum.h"
 #include "image/error.h"
+#include "image/mask.h"
 #include "image/parallel.h"
 #include "image/picture_file.h"
 #include "paint/estimate.h"
+#include "paint/first_state.h"
 #include "report/steadiness_chart.h"
 
 namespace jugendstil::cli {
@@ -38,14 +40,6 @@ std::string fingerprint(const std::string& name) {
   return fmt::format("{} bytes {}", size, fileEndsChecksum(name));
 }
 
-Image maskPicture(const fs::path& path) {
-  const Image image = readPicture(path).image;
-  Image mask(image.width, image.height, 1);
-  const auto step = static_cast<std::size_t>(image.channels);
-  for (std::size_t i = 0; i < mask.area(); ++i) mask.pixels[i] = image.pixels[i * step];
-  return mask;
-}
-
 // All that the frames depend on, as text.
 std::string makingOf(const FilmJob& job, const std::string& clip) {
   std::string text = fmt::format("jugendstil {}\nclip {} {}\noutput {}\n", JUGENDSTIL_VERSION, job.clip,
@@ -56,6 +50,7 @@ std::string makingOf(const FilmJob& job, const std::string& clip) {
     text += fmt::format("network {}\n", fileChecksum(job.network));
     for (const SettingInfo& info : paintSettingTable())
       text += fmt::format("{} = {}\n", info.name, paintSettingText(job.paint, info.name));
+    if (!startIsWord(job.paint.start)) text += fmt::format("start {}\n", fileChecksum(job.paint.start));
   }
   for (const SettingInfo& info : filmSettingTable())
     text += fmt::format("{} = {}\n", info.name, filmSettingText(job.film, info.name));
@@ -93,6 +88,7 @@ void readInputs(const FilmJob& job, const std::string& clip, Inputs& inputs) {
     plan.chain = &inputs.chain;
     for (const ReferenceWord& r : job.references)
       plan.references.push_back({rgbOf(readPicture(r.path).image), r.share});
+    if (!startIsWord(job.paint.start)) plan.start = rgbOf(readPicture(job.paint.start).image);
     for (const FrameWord& key : job.keys)
       plan.keys.push_back({key.frame, rgbOf(readPicture(key.path).image)});
   }
@@ -100,7 +96,12 @@ void readInputs(const FilmJob& job, const std::string& clip, Inputs& inputs) {
     FilmMask mask;
     mask.inside = job.maskInside;
     mask.clip = job.maskClip;
-    for (const FrameWord& word : job.masks) mask.frames.push_back({word.frame, maskPicture(word.path)});
+    // Only a drawing has to know the frames' size.
+    const bool drawn = std::any_of(job.masks.begin(), job.masks.end(),
+                                   [](const FrameWord& word) { return word.path.extension() == ".svg"; });
+    const ClipInfo info = drawn ? openClip(clip)->info() : ClipInfo{};
+    for (const FrameWord& word : job.masks)
+      mask.frames.push_back({word.frame, readMask(word.path, info.width, info.height)});
     plan.mask = std::move(mask);
   }
 }
@@ -148,7 +149,7 @@ void printPlan(const FilmJob& job, const Inputs& inputs, const FilmOutline& outl
   fmt::print("{}\n", planLine(job, outline));
   if (!job.grade) {
     for (const SettingInfo& info : paintSettingTable()) {
-      if (info.name != "start" && info.name != "snapshots")
+      if (info.name != "snapshots")
         fmt::print("  {} = {}\n", info.name, paintSettingText(job.paint, info.name));
     }
   }

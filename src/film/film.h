@@ -39,6 +39,7 @@ struct FilmPlan {
   const Chain* chain = nullptr;
   std::vector<PaintReference> references;
   PaintSettings paint;
+  Image start;  // RGB; where paint.start is a file: what the first frame of each shot is painted over
   std::vector<KeyFrame> keys;
   // Grading instead: each shot matched to these, or by a given look.
   bool grade = false;

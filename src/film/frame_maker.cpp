@@ -32,7 +32,7 @@ class Painter final : public FrameMaker {
         keys_(keys),
         pass_(pass),
         painter_(*work.plan.chain, referencesOf(work.plan), work.plan.paint,
-                 {work.plan.film.steady, work.plan.film.frameSteps}, work.size) {}
+                 {work.plan.film.steady, work.plan.film.frameSteps}, work.size, work.plan.start) {}
 
   void beginShot(const Image& photo, std::int64_t) override { painter_.beginShot(photo); }
   bool led() const override { return true; }

@@ -6,6 +6,7 @@
 #include "film/continuation.h"
 #include "image/error.h"
 #include "motion/trust.h"
+#include "paint/first_state.h"
 
 namespace jugendstil {
 namespace {
@@ -80,8 +81,13 @@ class Rest {
 double heldWeight(double steady) { return steady <= 0 ? 0 : 1.1 * std::pow(2.0, steady * 3 / 50); }
 
 SteadyPainter::SteadyPainter(const Chain& chain, std::vector<PaintReference> references,
-                             const PaintSettings& settings, const SteadySettings& steady, Size size)
-    : chain_(chain), references_(std::move(references)), settings_(settings), steady_(steady) {
+                             const PaintSettings& settings, const SteadySettings& steady, Size size,
+                             Image start)
+    : chain_(chain),
+      references_(std::move(references)),
+      settings_(settings),
+      steady_(steady),
+      start_(std::move(start)) {
   settings_.longEdge = std::max(size.width, size.height);
   plan_ = planPainting(size, settings_, chain);
 }
@@ -120,8 +126,9 @@ void SteadyPainter::beginShot(const Image& photo) {
 PaintedFrame SteadyPainter::paintFirst(const Image& photo, std::uint64_t draw, const StepProgress& progress) {
   const Image drawing = drawingOf(basis_, photo);
   PaintedFrame out;
-  Image current = drawing;
   const std::size_t count = levels_.size();
+  Image current = firstState({photo, references_, {}, {}, start_}, drawing, settings_,
+                             levels_.front().plan.picture, levels_.back().plan.picture);
   for (std::size_t l = 0; l < count; ++l) {
     const LevelPlan& level = levels_[l].plan;
     std::unique_ptr<Easel> coarse;

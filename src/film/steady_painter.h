@@ -38,9 +38,10 @@ using StepProgress = std::function<bool(int, int)>;
 // The network's evaluator and the references' statistics are made once and serve all frames.
 class SteadyPainter {
  public:
-  // Frames come and are painted at this size; the settings' long edge is not looked at.
+  // Frames come and are painted at this size; the settings' long edge is not looked at. `start` is what a
+  // shot's first frame is painted over where the settings' start is a file.
   SteadyPainter(const Chain& chain, std::vector<PaintReference> references, const PaintSettings& settings,
-                const SteadySettings& steady, Size size);
+                const SteadySettings& steady, Size size, Image start = {});
 
   Size size() const { return plan_.levels.back().picture; }
   // A shot's colours are settled by its first frame and stay.
@@ -71,6 +72,7 @@ class SteadyPainter {
   std::vector<PaintReference> references_;
   PaintSettings settings_;
   SteadySettings steady_;
+  Image start_;
   PaintPlan plan_;
   PaintBasis basis_;
   std::vector<Level> levels_;

@@ -167,12 +167,19 @@ TEST_F(FilmProgram, MasksKeysPassesAndSteps) {
 }
 
 TEST_F(FilmProgram, PaintingsSettingsAndRecipesServeFilmsToo) {
-  const RunResult r = run(film(
-      "out.mkv", {"--frames", "2",           "--after",   "ref.png@2",  "--stroke", "1.2",       "--palette",
-                  "photo",    "--measure",   "moments",   "--emphasis", "fine=2",   "--content", "structure",
-                  "--trim",   "0.05",        "--opacity", "0.5",        "--seed",   "3",         "--threads",
-                  "1",        "--precision", "full",      "--likeness", "70"}));
+  const RunResult r =
+      run(film("out.mkv", {"--frames",   "2",         "--after",   "ref.png@2", "--stroke",    "1.2",
+                           "--palette",  "photo",     "--measure", "moments",   "--emphasis",  "fine=2",
+                           "--content",  "structure", "--trim",    "0.05",      "--opacity",   "0.5",
+                           "--seed",     "3",         "--threads", "1",         "--precision", "full",
+                           "--likeness", "70",        "--blend",   "multiply",  "--start",     "noise"}));
   EXPECT_EQ(r.code, 0) << r.err;
+  // From a picture of its own, and the photo's lightness put back.
+  EXPECT_EQ(run(film("d.mkv", {"--frames", "2", "--after", "ref.png", "--start", "ref.png", "--palette",
+                               "photo-lightness"}))
+                .code,
+            0);
+  EXPECT_NE(contentOf(folder / "d.mkv"), contentOf(folder / "out.mkv"));
   ASSERT_EQ(
       run({"paint", "ref.png", "--after", "ref.png", "--levels", "1", "--steps", "2", "-o", "p.png"}).code,
       0);
