@@ -71,6 +71,21 @@ case "${1:-}" in
     cp build/figures/potting_bench-after-evening_impasto.png docs/screenshots/paint-evening.png
     build/release/jugendstil redo build/figures/palm_house-after-evening_impasto.recipe.toml \
       --likeness 80 -o build/figures/redo.png --force
+    # Masks and parts, and a table of drafts.
+    build/release/jugendstil mask demo/photos/potting_bench.jpg --box 60,60,420,620 -o build/figures/plant.png \
+      --check docs/screenshots/mask-check.png --force
+    build/release/jugendstil mask demo/photos/palm_house.jpg --box 0,0,1280,330 --invert --feather 2 \
+      -o build/figures/sky_rest.png --force
+    build/release/jugendstil mask demo/photos/palm_house.jpg --all --without build/figures/sky_rest.png \
+      -o build/figures/sky.png --force
+    build/release/jugendstil paint demo/photos/palm_house.jpg --after demo/references/evening_impasto.jpg \
+      --part build/figures/sky.png=demo/references/sun_lily_mosaic.jpg --long-edge 768 \
+      -o docs/screenshots/paint-parts.png --chart docs/screenshots/loss-chart.png --force
+    rm docs/screenshots/paint-parts.recipe.toml
+    build/release/jugendstil paint demo/photos/potting_bench.jpg demo/photos/palm_house.jpg \
+      --after demo/references/evening_impasto.jpg --after demo/references/moon_linocut.jpg --each \
+      --vary likeness=20,80 --long-edge 320 -o build/figures/drafts/ --force
+    cp build/figures/drafts/sheet.png docs/screenshots/drafts.png
     cp build/figures/grade-sheet.png docs/screenshots/grade-sheet.png
     cp build/figures/gate-after-silver_rain.chart.png docs/screenshots/grade-chart.png
     cp build/figures/film-sheet.png docs/screenshots/film-sheet.png

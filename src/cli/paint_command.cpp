@@ -3,7 +3,7 @@
 #include <iostream>
 
 #include "cli/options.h"
-#include "cli/paint_job.h"
+#include "cli/paint_table.h"
 #include "image/atomic_file.h"
 #include "image/error.h"
 #include "paint/first_state.h"
@@ -26,6 +26,16 @@ po::options_description partOptions() {
   return options;
 }
 
+po::options_description tableOptions() {
+  po::options_description options("Many at once", 100, 60);
+  options.add_options()("each", "paint after each reference by itself, not after all of them together")(
+      "vary", po::value<std::vector<std::string>>()->value_name("SETTING=A,B,..."),
+      "paint with each of these values; may be given again, for all combinations. All land in the folder -o, "
+      "with "
+      "a sheet of them");
+  return options;
+}
+
 po::options_description extraOptions() {
   po::options_description options("Besides the picture", 100, 60);
   options.add_options()(
@@ -38,12 +48,12 @@ po::options_description extraOptions() {
 
 po::options_description fileOptions() {
   po::options_description options("Files", 100, 60);
-  options.add_options()("photo", po::value<std::string>()->value_name("PHOTO"),
-                        "the photo to paint (the first plain word)")(
+  options.add_options()("photo", po::value<std::vector<std::string>>()->value_name("PHOTO"),
+                        "the photos to paint (the plain words)")(
       "after,a", po::value<std::vector<std::string>>()->value_name("REF[@SHARE]"),
       "a reference, and its share where there are several; may be given again")(
       "output,o", po::value<std::string>()->value_name("OUT"),
-      "the picture to write: .png, .jpg, .tif, .webp or .exr")(
+      "the picture to write: .png, .jpg, .tif, .webp or .exr; a folder for several")(
       "recipe", po::value<std::string>()->value_name("FILE"),
       "take settings (and references) from a recipe; options given here win")(
       "network", po::value<std::string>()->value_name("FILE"), "another feature network (ONNX)");
@@ -59,6 +69,9 @@ void printPaintHelp(const po::options_description& options) {
                "  jugendstil paint gate.jpg --part sky.svg=evening.jpg --part wall.png=mosaic.jpg -o "
                "gate.png --layers "
                "gate.ora\n"
+               "  jugendstil paint bench.jpg --after oil.jpg --vary likeness=20,50,80 --vary stroke=0.7,1.4 "
+               "--long-edge "
+               "384 -o drafts/\n"
             << options;
 }
 
@@ -82,7 +95,6 @@ void takeStart(Recipe& recipe, const po::variables_map& given) {
 }
 
 void takeFiles(Recipe& recipe, const po::variables_map& given) {
-  if (given.count("photo") != 0) recipe.photo = RecipeInput{given["photo"].as<std::string>(), "", 1};
   if (given.count("after") != 0) {
     recipe.references.clear();
     for (const std::string& word : given["after"].as<std::vector<std::string>>()) {
@@ -147,9 +159,9 @@ Recipe readRecipe(const std::string& path) { return parseRecipe(readFile(path, k
 int paintCommand(const Words& words) {
   const auto settings = paintSettingOptions();
   auto all = fileOptions();
-  all.add(partOptions()).add(settings).add(extraOptions()).add(reportOptions());
+  all.add(partOptions()).add(settings).add(tableOptions()).add(extraOptions()).add(reportOptions());
   po::positional_options_description positions;
-  positions.add("photo", 1);
+  positions.add("photo", -1);
   const auto given = parseWords(words, all, positions, "paint");
   if (given.count("help") != 0) {
     printPaintHelp(all);
@@ -164,12 +176,22 @@ int paintCommand(const Words& words) {
     recipe.mask.reset();
     recipe.result.reset();
   }
+  PaintTable table;
+  if (given.count("photo") != 0) {
+    for (const std::string& photo : given["photo"].as<std::vector<std::string>>())
+      table.photos.emplace_back(photo);
+  }
+  if (table.photos.empty())
+    throw UsageError("paint needs a photo: jugendstil paint PHOTO --after REF -o OUT");
+  recipe.photo = RecipeInput{table.photos.front(), "", 1};
   const PaintJob job = jobFrom(std::move(recipe), given);
-  if (!job.recipe.photo) throw UsageError("paint needs a photo: jugendstil paint PHOTO --after REF -o OUT");
   if (job.recipe.references.empty() && job.recipe.parts.empty())
     throw UsageError("paint needs a reference: add --after REF, or --part MASK=REF");
   if (job.output.empty()) throw UsageError("paint needs a place for the result: add -o OUT.png");
-  return runPaintJob(job);
+  table.base = job;
+  table.each = given.count("each") != 0;
+  if (given.count("vary") != 0) table.vary = given["vary"].as<std::vector<std::string>>();
+  return hasSeveral(table) ? runPaintTable(table) : runPaintJob(job);
 }
 
 int redoCommand(const Words& words) {
@@ -201,6 +223,7 @@ int redoCommand(const Words& words) {
   const std::filesystem::path picture = recipe.picture.empty()
                                             ? std::filesystem::path("painting.png")
                                             : std::filesystem::path(recipe.picture).filename();
+  if (given.count("photo") != 0) recipe.photo = RecipeInput{given["photo"].as<std::string>(), "", 1};
   PaintJob job = jobFrom(std::move(recipe), given);
   if (!job.recipe.photo) throw UsageError(fmt::format("{} names no photo; add --photo FILE", file.string()));
   if (job.recipe.references.empty() && job.recipe.parts.empty())

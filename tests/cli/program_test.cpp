@@ -147,7 +147,7 @@ TEST_F(Program, UsageErrorsExitWithTwo) {
   expectError({"paint"}, 2, "needs a photo");
   expectError({"paint", "photo.png", "-o", "a.png"}, 2, "add --after REF");
   expectError({"paint", "photo.png", "--after", "ref.png"}, 2, "add -o OUT.png");
-  expectError({"paint", "photo.png", "other.png", "--after", "ref.png", "-o", "a.png"}, 2, "takes one input");
+  expectError({"paint", "photo.png", "other.png", "--after", "ref.png", "-o", "a.png"}, 2, "need a folder");
   expectError(paintWords("out.bmpx"), 2, "end its name in .png");
   expectError(paintWords("out.png", {"--emphasis", "middle=1"}), 2, "style bands are fine, small");
   expectError(paintWords("out.png", {"--progress", "loud"}), 2, "--progress is auto");

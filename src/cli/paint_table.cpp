@@ -1,0 +1,263 @@
+#include "cli/paint_table.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+
+#include "cli/options.h"
+#include "image/atomic_file.h"
+#include "image/checksum.h"
+#include "image/error.h"
+#include "image/picture_file.h"
+#include "report/sheet.h"
+
+namespace jugendstil::cli {
+namespace {
+
+namespace fs = std::filesystem;
+
+constexpr std::size_t kMostPaintings = 400;
+// Cells of the sheet, in pixels: room for a name, and for as many columns as a screen shows.
+constexpr int kNarrowCell = 300;
+constexpr int kWideCell = 480;
+constexpr std::size_t kMaxRecipe = std::size_t{1} << 20;
+
+// One painting, and what tells it from the others.
+struct Cell {
+  PaintJob job;
+  std::string name;
+  std::string caption;
+};
+
+struct Choice {
+  std::string setting;
+  std::vector<std::string> values;
+};
+
+// Values are divided by commas; where they hold commas themselves, by semicolons.
+Choice choiceFrom(const std::string& word) {
+  const auto equals = word.find('=');
+  if (equals == std::string::npos || equals == 0 || equals + 1 == word.size())
+    throw UsageError(
+        fmt::format("--vary is a setting and its values like likeness=20,50,80, not \"{}\"", word));
+  Choice choice{word.substr(0, equals), {}};
+  const std::string rest = word.substr(equals + 1);
+  const char by = rest.find(';') != std::string::npos ? ';' : ',';
+  for (std::size_t begin = 0; begin <= rest.size();) {
+    const std::size_t end = std::min(rest.find(by, begin), rest.size());
+    choice.values.push_back(rest.substr(begin, end - begin));
+    begin = end + 1;
+  }
+  PaintSettings trial;
+  for (const std::string& value : choice.values) {
+    try {
+      setPaintSetting(trial, choice.setting, value);
+    } catch (const UsageError& e) {
+      throw UsageError(fmt::format("--vary {}: {}", word, e.what()));
+    }
+  }
+  return choice;
+}
+
+std::string fileWord(std::string text) {
+  for (char& c : text) {
+    const bool plain = std::isalnum(static_cast<unsigned char>(c)) != 0 || c == '.' || c == '-' || c == '_';
+    if (!plain) c = '_';
+  }
+  return text;
+}
+
+std::vector<Cell> byReference(const Cell& cell, bool each) {
+  if (!each || cell.job.recipe.references.size() < 2) return {cell};
+  std::vector<Cell> cells;
+  for (const RecipeInput& reference : cell.job.recipe.references) {
+    Cell one = cell;
+    one.job.recipe.references = {reference};
+    one.job.recipe.references.front().share = 1;
+    one.name += "-after-" + reference.path.stem().string();
+    one.caption += " after " + reference.path.stem().string();
+    cells.push_back(std::move(one));
+  }
+  return cells;
+}
+
+std::vector<Cell> byChoice(const Cell& cell, const Choice& choice) {
+  std::vector<Cell> cells;
+  for (const std::string& value : choice.values) {
+    Cell one = cell;
+    setPaintSetting(one.job.recipe.settings, choice.setting, value);
+    one.name += fmt::format("-{}-{}", choice.setting, fileWord(value));
+    one.caption += fmt::format(", {} {}", choice.setting, value);
+    cells.push_back(std::move(one));
+  }
+  return cells;
+}
+
+template <typename F>
+std::vector<Cell> split(const std::vector<Cell>& cells, const F& f) {
+  std::vector<Cell> all;
+  for (const Cell& cell : cells) {
+    for (Cell& one : f(cell)) all.push_back(std::move(one));
+    if (all.size() > kMostPaintings)
+      throw UsageError(
+          fmt::format("the table has more than {} paintings; vary less at once", kMostPaintings));
+  }
+  return all;
+}
+
+void requireOwnNames(const std::vector<Cell>& cells) {
+  std::vector<std::string> names;
+  for (const Cell& cell : cells) names.push_back(cell.name);
+  std::sort(names.begin(), names.end());
+  const auto twice = std::adjacent_find(names.begin(), names.end());
+  if (twice != names.end())
+    throw UsageError(fmt::format(
+        "two paintings would be named {}; give photos and references names of their own", *twice));
+}
+
+std::vector<Cell> cellsOf(const PaintTable& table) {
+  std::vector<Cell> cells;
+  for (const fs::path& photo : table.photos) {
+    Cell cell{table.base, photo.stem().string(), photo.stem().string()};
+    cell.job.recipe.photo = RecipeInput{photo, "", 1};
+    cells.push_back(std::move(cell));
+  }
+  cells = split(cells, [&](const Cell& cell) { return byReference(cell, table.each); });
+  for (const std::string& word : table.vary) {
+    const Choice choice = choiceFrom(word);
+    cells = split(cells, [&](const Cell& cell) { return byChoice(cell, choice); });
+  }
+  for (Cell& cell : cells) {
+    // The start may have become another one.
+    const std::string& start = cell.job.recipe.settings.start;
+    if (cell.job.recipe.start && cell.job.recipe.start->path != start) cell.job.recipe.start.reset();
+    cell.job.output = table.base.output / (fileWord(cell.name) + ".png");
+  }
+  requireOwnNames(cells);
+  return cells;
+}
+
+bool sameFile(const std::optional<RecipeInput>& known, const std::optional<RecipeInput>& asked) {
+  if (known.has_value() != asked.has_value()) return false;
+  return !known || known->checksum == fileChecksum(asked->path);
+}
+
+// Whether an earlier run has painted just this.
+bool isPainted(const PaintJob& job) {
+  std::error_code code;
+  if (job.force || !fs::exists(job.output, code) || !fs::exists(recipePathFor(job.output), code))
+    return false;
+  const Recipe known =
+      parseRecipe(readFile(recipePathFor(job.output), kMaxRecipe), recipePathFor(job.output));
+  if (!known.result || !known.result->finished || known.result->version != JUGENDSTIL_VERSION) return false;
+  for (const SettingInfo& info : paintSettingTable()) {
+    if (info.name != "start" &&
+        paintSettingText(known.settings, info.name) != paintSettingText(job.recipe.settings, info.name))
+      return false;
+  }
+  if (known.references.size() != job.recipe.references.size() ||
+      known.parts.size() != job.recipe.parts.size() || !known.parts.empty())
+    return false;
+  for (std::size_t i = 0; i < known.references.size(); ++i) {
+    if (known.references[i].share != job.recipe.references[i].share ||
+        !sameFile(known.references[i], job.recipe.references[i]))
+      return false;
+  }
+  return sameFile(known.photo, job.recipe.photo) && sameFile(known.start, job.recipe.start) &&
+         sameFile(known.mask, job.recipe.mask) && known.maskInside == job.recipe.maskInside &&
+         sameFile(known.network, job.recipe.network);
+}
+
+// What fits into a cell, its end kept: names differ there.
+std::string fitted(const std::string& text, int width, double perLetter) {
+  const auto most = static_cast<std::size_t>(width / perLetter);
+  return text.size() <= most ? text : "..." + text.substr(text.size() - most + 3);
+}
+
+void writeSheet(const PaintTable& table, const std::vector<Cell>& cells, std::size_t across) {
+  SheetOptions options;
+  options.title = fmt::format("{} paintings", cells.size());
+  options.columns = static_cast<int>(across);
+  std::vector<SheetCell> sheet;
+  int widest = 1;
+  for (const Cell& cell : cells) {
+    std::error_code code;
+    sheet.emplace_back();
+    if (fs::exists(cell.job.output, code)) sheet.back().picture = readPicture(cell.job.output).image;
+    widest = std::max(widest, sheet.back().picture.width);
+  }
+  options.cellWidth = std::clamp(widest, across > 4 ? kNarrowCell : kNarrowCell * 4 / 3, kWideCell);
+  options.cellHeight = 1;
+  for (std::size_t i = 0; i < cells.size(); ++i) {
+    const Image& picture = sheet[i].picture;
+    if (!picture.empty()) {
+      const int height = std::min(picture.height, picture.height * options.cellWidth / picture.width);
+      options.cellHeight = std::max(options.cellHeight, std::min(height, kWideCell));
+    }
+    sheet[i].caption = fitted(cells[i].caption, options.cellWidth, 8.8);
+    sheet[i].note = fitted(recipePathFor(cells[i].job.output).filename().string(), options.cellWidth, 7.4);
+  }
+  writePicture(table.base.output / "sheet.png", contactSheet(sheet, options), Depth::eight);
+}
+
+// Columns: the values of the last thing that changes from cell to cell, or as many as make a good sheet.
+std::size_t columnsOf(const PaintTable& table, std::size_t cells) {
+  std::size_t last = table.each ? table.base.recipe.references.size() : 1;
+  if (!table.vary.empty()) last = choiceFrom(table.vary.back()).values.size();
+  // Of two or three, a whole multiple that fills the page's width.
+  while (last > 1 && last < 4 && last * 2 <= 6 && last * 2 <= cells) last *= 2;
+  return last > 1 && last <= 8 ? last : std::min<std::size_t>(cells, 4);
+}
+
+}  // namespace
+
+bool hasSeveral(const PaintTable& table) {
+  return table.photos.size() > 1 || table.each || !table.vary.empty();
+}
+
+int runPaintTable(const PaintTable& table) {
+  const std::vector<Cell> cells = cellsOf(table);
+  if (!table.base.layers.empty() || !table.base.chart.empty())
+    throw UsageError("--layers and --chart are of one painting; leave them out where several are painted");
+  std::error_code code;
+  const fs::path folder = table.base.output;
+  if (folder.has_filename() && folder.has_extension() && !fs::is_directory(folder, code))
+    throw UsageError(
+        fmt::format("several paintings need a folder, like -o drafts/, not {}", folder.string()));
+  if (table.base.dryRun) {
+    for (const Cell& cell : cells) fmt::print("{}\n", cell.job.output.string());
+    fmt::print("{} paintings and {}; each like this one:\n", cells.size(), (folder / "sheet.png").string());
+    return runPaintJob(cells.front().job);
+  }
+  std::vector<bool> painted;
+  for (const Cell& cell : cells) {
+    painted.push_back(isPainted(cell.job));
+    if (!painted.back()) {
+      requireFree(cell.job.output, cell.job.force);
+      requireFree(recipePathFor(cell.job.output), cell.job.force);
+    }
+  }
+  const auto kept = std::count(painted.begin(), painted.end(), true);
+  // A sheet that lies there with paintings of this table is this table's.
+  if (kept == 0) requireFree(folder / "sheet.png", table.base.force);
+  if (kept > 0 && !table.base.quiet)
+    fmt::print(stderr, "{} of {} paintings are there already and kept\n", kept, cells.size());
+  fs::create_directories(folder, code);
+  if (code) throw Error(fmt::format("cannot make the folder {}: {}", folder.string(), code.message()));
+  for (std::size_t i = 0; i < cells.size(); ++i) {
+    if (painted[i]) continue;
+    if (table.base.progress == ProgressStyle::bar || table.base.progress == ProgressStyle::lines)
+      fmt::print(stderr, "painting {} of {}: {}\n", i + 1, cells.size(), cells[i].caption);
+    const int result = runPaintJob(cells[i].job);
+    if (result == 0) continue;
+    writeSheet(table, cells, columnsOf(table, cells.size()));
+    fmt::print("the same command goes on with the rest; for the one that was stopped, remove {} first\n",
+               cells[i].job.output.string());
+    return result;
+  }
+  writeSheet(table, cells, columnsOf(table, cells.size()));
+  fmt::print("{}: {} paintings side by side\n", (folder / "sheet.png").string(), cells.size());
+  return 0;
+}
+
+}  // namespace jugendstil::cli

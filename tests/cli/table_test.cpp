@@ -1,0 +1,109 @@
+// Many paintings at once, driven from outside.
+#include <gtest/gtest.h>
+
+#include "image/picture_file.h"
+#include "paint/recipe.h"
+#include "support/support.h"
+
+namespace jugendstil {
+namespace {
+
+using testing_support::contentOf;
+using testing_support::filesIn;
+using testing_support::RunResult;
+using testing_support::sample;
+
+class TableProgram : public testing::Test {
+ protected:
+  void SetUp() override {
+    writePicture(folder / "a.png", sample(60, 44), Depth::eight);
+    writePicture(folder / "b.png", sample(50, 48, 7), Depth::eight);
+    writePicture(folder / "warm.png", sample(70, 60, 5), Depth::eight);
+    writePicture(folder / "cold.png", sample(64, 60, 6), Depth::eight);
+  }
+
+  RunResult paint(std::vector<std::string> words, const std::vector<std::string>& more) const {
+    words.insert(words.begin(), "paint");
+    words.insert(words.end(), {"--levels", "1", "--steps", "2", "-q"});
+    words.insert(words.end(), more.begin(), more.end());
+    return testing_support::runProgram(words, folder.path);
+  }
+
+  void expectError(const std::vector<std::string>& words, const std::vector<std::string>& more, int code,
+                   const std::string& part) const {
+    const auto before = filesIn(folder.path);
+    const RunResult r = paint(words, more);
+    EXPECT_EQ(r.code, code) << r.err;
+    EXPECT_NE(r.err.find(part), std::string::npos) << "got: " << r.err;
+    EXPECT_EQ(std::count(r.err.begin(), r.err.end(), '\n'), 1) << r.err;
+    EXPECT_EQ(filesIn(folder.path), before);
+  }
+
+  testing_support::TemporaryFolder folder;
+};
+
+TEST_F(TableProgram, PaintsPhotosByReferencesOntoASheet) {
+  const RunResult r =
+      paint({"a.png", "b.png", "--after", "warm.png", "--after", "cold.png", "--each"}, {"-o", "out"});
+  ASSERT_EQ(r.code, 0) << r.err;
+  EXPECT_EQ(
+      filesIn(folder / "out"),
+      (std::vector<std::string>{"a-after-cold.png", "a-after-cold.recipe.toml", "a-after-warm.png",
+                                "a-after-warm.recipe.toml", "b-after-cold.png", "b-after-cold.recipe.toml",
+                                "b-after-warm.png", "b-after-warm.recipe.toml", "sheet.png"}));
+  const auto recipe = folder / "out" / "b-after-cold.recipe.toml";
+  const Recipe made = parseRecipe(contentOf(recipe), recipe);
+  ASSERT_EQ(made.references.size(), 1U);
+  EXPECT_EQ(made.references[0].path.filename(), "cold.png");
+  // The cell's picture is the one that its recipe makes.
+  ASSERT_EQ(testing_support::runProgram({"redo", recipe.string(), "-o", "again.png", "-q"}, folder.path).code,
+            0);
+  EXPECT_EQ(contentOf(folder / "again.png"), contentOf(folder / "out" / "b-after-cold.png"));
+}
+
+TEST_F(TableProgram, VariesSettingsInAllCombinations) {
+  const RunResult r =
+      paint({"a.png", "--after", "warm.png"}, {"--vary", "likeness=20,80", "--vary", "stroke=0.7,1.4",
+                                               "--vary", "emphasis=fine=2,large=0;even", "-o", "grid"});
+  ASSERT_EQ(r.code, 0) << r.err;
+  EXPECT_EQ(filesIn(folder / "grid").size(), 8U * 2 + 1);
+  const auto recipe = folder / "grid" / "a-likeness-80-stroke-0.7-emphasis-fine_2_large_0.recipe.toml";
+  const Recipe made = parseRecipe(contentOf(recipe), recipe);
+  EXPECT_EQ(made.settings.likeness, 80);
+  EXPECT_EQ(made.settings.stroke, 0.7);
+  EXPECT_EQ(paintSettingText(made.settings, "emphasis"), "fine=2,large=0");
+}
+
+TEST_F(TableProgram, WhatIsPaintedIsKeptAndOtherFilesAreNotTouched) {
+  const std::vector<std::string> words{"a.png", "b.png", "--after", "warm.png"};
+  ASSERT_EQ(paint(words, {"-o", "out"}).code, 0);
+  const std::string first = contentOf(folder / "out" / "a.png");
+  std::filesystem::remove(folder / "out" / "b.png");
+  std::filesystem::remove(folder / "out" / "b.recipe.toml");
+  const RunResult again = paint(words, {"-o", "out"});
+  ASSERT_EQ(again.code, 0) << again.err;
+  EXPECT_EQ(again.out.find("a.png: 60x44"), std::string::npos);
+  EXPECT_NE(again.out.find("b.png: 50x48"), std::string::npos);
+  EXPECT_EQ(contentOf(folder / "out" / "a.png"), first);
+  // Other settings would replace them.
+  const RunResult other = paint(words, {"-o", "out", "--likeness", "70"});
+  EXPECT_EQ(other.code, 1);
+  EXPECT_NE(other.err.find("exists already"), std::string::npos);
+  EXPECT_EQ(paint(words, {"-o", "out", "--likeness", "70", "--force"}).code, 0);
+  EXPECT_NE(contentOf(folder / "out" / "a.png"), first);
+}
+
+TEST_F(TableProgram, SaysWhatIsWrong) {
+  const std::vector<std::string> two{"a.png", "b.png", "--after", "warm.png"};
+  expectError(two, {"-o", "a.png"}, 2, "a folder");
+  expectError(two, {"-o", "new.png"}, 2, "a folder");
+  expectError(two, {"-o", "x", "--vary", "likeness"}, 2, "likeness=20,50,80");
+  expectError(two, {"-o", "x", "--vary", "likness=2"}, 2, "did you mean");
+  expectError(two, {"-o", "x", "--vary", "likeness=20,200"}, 2, "0 to 100");
+  expectError(two, {"-o", "x", "--layers", "x.ora"}, 2, "of one painting");
+  expectError({"a.png", "a.png", "--after", "warm.png"}, {"-o", "x"}, 2, "names of their own");
+  expectError(two, {}, 2, "-o OUT.png");
+}
+
+}  // namespace
+}  // namespace jugendstil
