@@ -74,10 +74,7 @@ case "${1:-}" in
     # Masks and parts, and a table of drafts.
     build/release/jugendstil mask demo/photos/potting_bench.jpg --box 60,60,420,620 -o build/figures/plant.png \
       --check docs/screenshots/mask-check.png --force
-    build/release/jugendstil mask demo/photos/palm_house.jpg --box 0,0,1280,330 --invert --feather 2 \
-      -o build/figures/sky_rest.png --force
-    build/release/jugendstil mask demo/photos/palm_house.jpg --all --without build/figures/sky_rest.png \
-      -o build/figures/sky.png --force
+    build/release/jugendstil mask demo/photos/palm_house.jpg --box 0,0,1280,330 -o build/figures/sky.png --force
     build/release/jugendstil paint demo/photos/palm_house.jpg --after demo/references/evening_impasto.jpg \
       --part build/figures/sky.png=demo/references/sun_lily_mosaic.jpg --long-edge 768 \
       -o docs/screenshots/paint-parts.png --chart docs/screenshots/loss-chart.png --force

@@ -16,6 +16,7 @@ int lookCommand(const Words& words);
 int maskCommand(const Words& words);
 int compareCommand(const Words& words);
 int filmCommand(const Words& words);
+int historyCommand(const Words& words);
 int demoCommand(const Words& words);
 
 // Dispatches, and turns every error into one line and an exit code: 2 for usage, 1 for the rest.

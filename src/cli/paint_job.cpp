@@ -16,6 +16,7 @@
 #include "image/picture_file.h"
 #include "paint/estimate.h"
 #include "paint/finish.h"
+#include "paint/history.h"
 #include "report/loss_chart.h"
 #include "report/sheet.h"
 
@@ -100,19 +101,6 @@ Inputs readInputs(Recipe& recipe, bool quiet) {
   return inputs;
 }
 
-std::string names(const Recipe& recipe) {
-  std::string text;
-  for (const RecipeInput& r : recipe.references) {
-    text += (text.empty() ? "" : " and ") + r.path.filename().string();
-    if (recipe.references.size() > 1) text += fmt::format(" @{}", r.share);
-  }
-  for (const RecipePart& p : recipe.parts) {
-    text += fmt::format("{}{} under {}", text.empty() ? "" : ", ", p.reference.path.filename().string(),
-                        p.mask.path.filename().string());
-  }
-  return text;
-}
-
 std::string planLine(const Recipe& recipe, const Picture& photo, const PaintPlan& plan) {
   const Size size = plan.levels.back().picture;
   int steps = 0;
@@ -120,7 +108,7 @@ std::string planLine(const Recipe& recipe, const Picture& photo, const PaintPlan
   const bool half = chosenPrecision(recipe.settings.precision) == Precision::half;
   return fmt::format("painting {} ({}x{}) after {}: {}x{}, {} level{}, {} steps, {} precision",
                      recipe.photo->path.filename().string(), photo.image.width, photo.image.height,
-                     names(recipe), size.width, size.height, plan.levels.size(),
+                     referenceNames(recipe), size.width, size.height, plan.levels.size(),
                      plan.levels.size() == 1 ? "" : "s", steps, half ? "half" : "full");
 }
 
@@ -189,7 +177,7 @@ struct Course {
 void writeCourse(const PaintJob& job, Course& course) {
   if (!job.chart.empty()) {
     course.chart.title =
-        fmt::format("{} after {}", job.recipe.photo->path.filename().string(), names(job.recipe));
+        fmt::format("{} after {}", job.recipe.photo->path.filename().string(), referenceNames(job.recipe));
     writePicture(job.chart, lossChart(course.chart), Depth::eight);
   }
   if (course.snapshots.empty()) return;

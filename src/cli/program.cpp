@@ -26,6 +26,7 @@ const Command kCommands[] = {
     {"film", "paint or grade a clip or a folder of frames, steadily", filmCommand},
     {"mask", "make, combine and soften masks for a photo", maskCommand},
     {"compare", "measure how steady clips are against their source", compareCommand},
+    {"history", "list what was painted into a folder, and what differs", historyCommand},
     {"demo", "paint and grade the built-in photos and clip after the built-in references", demoCommand},
 };
 

@@ -55,7 +55,8 @@ class Program : public testing::Test {
 TEST_F(Program, HelpIsThereForTheProgramAndEachCommand) {
   EXPECT_EQ(run({"--help"}).code, 0);
   EXPECT_NE(run({"--version"}).out.find("jugendstil"), std::string::npos);
-  for (const char* command : {"paint", "redo", "grade", "look", "film", "mask", "compare", "demo"}) {
+  for (const char* command :
+       {"paint", "redo", "grade", "look", "film", "mask", "compare", "history", "demo"}) {
     const RunResult r = run({command, "--help"});
     EXPECT_EQ(r.code, 0);
     EXPECT_TRUE(r.err.empty());

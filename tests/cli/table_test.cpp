@@ -93,6 +93,37 @@ TEST_F(TableProgram, WhatIsPaintedIsKeptAndOtherFilesAreNotTouched) {
   EXPECT_NE(contentOf(folder / "out" / "a.png"), first);
 }
 
+TEST_F(TableProgram, HistoryListsFiltersAndTellsDifferences) {
+  ASSERT_EQ(
+      paint({"a.png", "--after", "warm.png", "--after", "cold.png", "--each", "--vary", "likeness=20,80"},
+            {"-o", "out"})
+          .code,
+      0);
+  const auto history = [&](std::vector<std::string> words) {
+    words.insert(words.begin(), "history");
+    return testing_support::runProgram(words, folder.path);
+  };
+  const RunResult all = history({"out"});
+  EXPECT_EQ(all.code, 0) << all.err;
+  EXPECT_NE(all.out.find("a-after-cold-likeness-20.png\n  a.png after cold.png: likeness 20"),
+            std::string::npos)
+      << all.out;
+  const RunResult some = history({"out", "--after", "cold", "--where", "likeness=80", "--sheet", "s.png"});
+  EXPECT_EQ(some.out.find("likeness 20"), std::string::npos);
+  EXPECT_NE(some.out.find("s.png: 1 painting\n"), std::string::npos) << some.out;
+  EXPECT_GT(readPicture(folder / "s.png").image.width, 200);
+  const RunResult objects = history({"out", "--json", "--photo", "a"});
+  EXPECT_EQ(std::count(objects.out.begin(), objects.out.end(), '\n'), 4);
+  const RunResult two =
+      history({"out/a-after-cold-likeness-20.png", "out/a-after-cold-likeness-80.png", "--differs"});
+  EXPECT_EQ(two.out, "likeness: 20 / 80\n");
+  EXPECT_NE(history({"out", "--where", "likeness=33"}).err.find("is like that"), std::string::npos);
+  EXPECT_EQ(history({}).code, 2);
+  EXPECT_EQ(history({"none"}).code, 1);
+  EXPECT_EQ(history({"out", "--where", "likness=3"}).code, 2);
+  EXPECT_EQ(history({"out", "--differs"}).code, 2);
+}
+
 TEST_F(TableProgram, SaysWhatIsWrong) {
   const std::vector<std::string> two{"a.png", "b.png", "--after", "warm.png"};
   expectError(two, {"-o", "a.png"}, 2, "a folder");
