@@ -182,9 +182,10 @@ Run paintSteadily(const Material& m, const PaintSettings& settings) {
     if (i == 0) {
       painted = painter.paintFirst(m.frames[0], 1, {});
     } else {
-      lead = history.lead(grey, history.toLatest(grey),
+      const Motion motion = history.toLatest(grey);
+      lead = history.lead(grey, motion,
                           [&](std::int64_t place) { return stored[static_cast<std::size_t>(place)]; });
-      lead->canvas = canvas;
+      lead->canvas = carriedCanvas(canvas, motion.back);
       painted = painter.paintNext(m.frames[i], *lead, false, run.losses.back() * 1.1, i + 1, {});
     }
     canvas = painted.canvas;

@@ -56,6 +56,20 @@ void appendLine(const fs::path& file, const std::string& line) {
 
 }  // namespace
 
+namespace {
+
+// A run that was killed while it began its journal leaves the unfinished file; that is nobody else's.
+bool holdsOtherThings(const fs::path& folder) {
+  std::error_code code;
+  for (const auto& entry : fs::directory_iterator(folder, code)) {
+    const std::string name = entry.path().filename().string();
+    if (!name.starts_with(".journal.") || name.find(".part") == std::string::npos) return true;
+  }
+  return false;
+}
+
+}  // namespace
+
 bool holdsOtherWork(const fs::path& folder, const std::string& making) {
   std::error_code code;
   const fs::path file = folder / kName;
@@ -76,7 +90,7 @@ Journal::Journal(fs::path folder, const std::string& making, bool anew, Depth de
     readLines(making);
     return;
   }
-  if (fs::exists(folder_, code) && !fs::is_empty(folder_, code)) {
+  if (holdsOtherThings(folder_)) {
     throw Error(
         fmt::format("{} is needed for the work, but holds other things; move it away", folder_.string()));
   }

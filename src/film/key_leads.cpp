@@ -6,6 +6,7 @@
 #include <cmath>
 
 #include "image/error.h"
+#include "image/mask.h"
 #include "motion/cut.h"
 #include "motion/trust.h"
 #include "motion/warp.h"
@@ -33,6 +34,7 @@ Lead fromAlpha(const Image& both) {
   Lead lead{rgbOf(both), Image(both.width, both.height, 1), {}};
   for (std::size_t i = 0; i < both.area(); ++i) lead.known.pixels[i] = both.pixels[i * 4 + 3];
   lead.strength = lead.known;
+  lead.fresh = inverted(lead.known);
   return lead;
 }
 

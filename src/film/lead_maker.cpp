@@ -20,8 +20,11 @@ constexpr float kRipening = 0.2F;
 Lead carriedAlong(const Image& painted, const Motion& motion) {
   const Image carried = clipped(warped(painted, motion.back));
   Lead lead{rgbOf(carried), softened(motion.seen, kSoftness), softened(motion.trust, kSoftness)};
-  if (carried.channels == 4) {
-    for (std::size_t i = 0; i < carried.area(); ++i) lead.strength.pixels[i] *= carried.pixels[i * 4 + 3];
+  lead.fresh = Image(carried.width, carried.height, 1);
+  for (std::size_t i = 0; i < carried.area(); ++i) {
+    const float ripe = carried.channels == 4 ? carried.pixels[i * 4 + 3] : 1.0F;
+    lead.strength.pixels[i] *= ripe;
+    lead.fresh.pixels[i] = 1 - lead.known.pixels[i] * ripe;
   }
   return lead;
 }
@@ -37,6 +40,7 @@ void addWhereOpen(Lead& lead, const Lead& older) {
       v = (v * own + older.picture.pixels[i * 3 + c] * more) / (own + more);
     }
     lead.known.pixels[i] = own + more;
+    lead.fresh.pixels[i] = std::max(0.0F, lead.fresh.pixels[i] - more * (1 - older.fresh.pixels[i]));
     lead.strength.pixels[i] += older.strength.pixels[i] * (1 - own);
   }
 }
@@ -78,6 +82,40 @@ Lead LeadMaker::lead(const GreyFrame& frame, const Motion& latest,
   return lead;
 }
 
+Image carriedCanvas(const Image& canvas, const Flow& back) {
+  const int left = (canvas.width - back.width) / 2;
+  const int top = (canvas.height - back.height) / 2;
+  Flow whole(canvas.width, canvas.height);
+  for (int y = 0; y < canvas.height; ++y) {
+    for (int x = 0; x < canvas.width; ++x) {
+      const std::size_t from =
+          back.index(std::clamp(x - left, 0, back.width - 1), std::clamp(y - top, 0, back.height - 1));
+      const std::size_t to = whole.index(x, y);
+      whole.u[to] = back.u[from];
+      whole.v[to] = back.v[from];
+    }
+  }
+  Image out = clipped(warped(canvas, whole));
+  // Mirrored about the picture's edge.
+  const auto reflected = [](int i, int begin, int count) {
+    const int back = i < begin ? 2 * begin - 1 - i : i >= begin + count ? 2 * (begin + count) - 1 - i : i;
+    return std::clamp(back, begin, begin + count - 1);
+  };
+  for (int y = 0; y < out.height; ++y) {
+    for (int x = 0; x < out.width; ++x) {
+      const std::size_t i = whole.index(x, y);
+      const float sx = static_cast<float>(x) + whole.u[i];
+      const float sy = static_cast<float>(y) + whole.v[i];
+      const bool inside = sx >= 0 && sy >= 0 && sx <= static_cast<float>(out.width - 1) &&
+                          sy <= static_cast<float>(out.height - 1);
+      if (inside) continue;
+      for (int c = 0; c < out.channels; ++c)
+        out.at(x, y, c) = out.at(reflected(x, left, back.width), reflected(y, top, back.height), c);
+    }
+  }
+  return out;
+}
+
 Image withRipeness(const Image& painted, const Lead* lead) {
   Image out(painted.width, painted.height, 4, 1.0F);
   for (std::size_t i = 0; i < out.area(); ++i) {
@@ -89,6 +127,8 @@ Image withRipeness(const Image& painted, const Lead* lead) {
 
 Lead crossFaded(const Lead& a, const Lead& b, double by) {
   Lead out = a;
+  for (std::size_t i = 0; i < out.fresh.pixels.size() && !b.fresh.empty(); ++i)
+    out.fresh.pixels[i] = std::min(a.fresh.pixels[i], b.fresh.pixels[i]);
   const auto part = static_cast<float>(by);
   for (std::size_t i = 0; i < out.known.pixels.size(); ++i) {
     const float wa = a.known.pixels[i] * (1 - part);

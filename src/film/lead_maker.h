@@ -50,6 +50,11 @@ class LeadMaker {
   std::deque<Seen> frames_;
 };
 
+// The canvas of the frame before, its margin carried along the motion of the picture's edge: a margin that
+// stood still beside a picture that moves would be painted into it. What comes from outside of the canvas is
+// mirrored.
+Image carriedCanvas(const Image& canvas, const Flow& back);
+
 // A painted frame with its ripeness as alpha: what is new in a frame is held less in the next ones, until
 // some of them have worked on it. Without a lead all of it is ripe.
 Image withRipeness(const Image& painted, const Lead* lead);

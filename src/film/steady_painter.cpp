@@ -17,6 +17,8 @@ constexpr int kFrameSteps = 30;
 constexpr double kLedWarmUp = 0.4;
 // Where less than the rest of this is new, it is not worth a look at colours.
 constexpr double kAllKnown = 0.9999;
+// From this part of the picture on, what is new is looked at by itself; below it is a sliver at an edge.
+constexpr double kMuchNew = 0.02;
 // The loss is compared over this many steps; below this fall it has come to rest.
 constexpr int kWatched = 6;
 constexpr double kRest = 0.004;
@@ -136,6 +138,7 @@ PaintedFrame SteadyPainter::paintFirst(const Image& photo, std::uint64_t draw, c
     Easel& easel = coarse ? *coarse : lastEasel();
     easel.hold(drawing, basis_.likeness);
     easel.freePixels();
+    easel.lookAt({});
     current = l == 0 ? resizePhoto(current, level.picture.width, level.picture.height)
                      : resample(current, level.picture.width, level.picture.height);
     LevelRun run(easel, current, {.factor = caution_});
@@ -165,6 +168,7 @@ PaintedFrame SteadyPainter::paintNext(const Image& photo, const Lead& lead, bool
   easel.hold(drawing, basis_.likeness);
   easel.holdPixels(lead.picture, lead.strength, heldWeight(steady_.steady));
   const Image start = startOf(photo, drawing, lead, level.picture);
+  easel.lookAt(meanOf(lead.fresh) > kMuchNew ? lead.fresh : Image());
   const bool margin = lead.canvas.width == level.canvas.width && lead.canvas.height == level.canvas.height;
   const Pace pace{caution_, static_cast<int>(kLedWarmUp * ledSteps(steady_))};
   LevelRun run = margin ? LevelRun(easel, start, lead.canvas, pace) : LevelRun(easel, start, pace);

@@ -15,7 +15,9 @@ struct Lead {
   Image known;     // 1 channel: 0 where the photo has to be begun with, 1 where the picture can be
   Image strength;  // 1 channel: how far it holds the frame; less on motion boundaries and where it is new
                    // itself
-  Image canvas{};  // of the frame before, its margin included; may be empty
+  Image canvas{};  // of the frame before, its margin included and carried along; may be empty
+  Image
+      fresh{};  // 1 channel: 1 where nothing is painted yet, less where it is and has to ripen; may be empty
 };
 
 struct SteadySettings {

@@ -3,7 +3,9 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
+#include <numeric>
 
+#include "image/mask.h"
 #include "paint/reference.h"
 
 namespace jugendstil {
@@ -95,6 +97,9 @@ Easel::Easel(const Chain& chain, const std::vector<RegionTargets>& regions, cons
   evaluator_ = std::make_unique<Evaluator>(chain, plan.canvas.width, plan.canvas.height,
                                            chosenPrecision(settings.precision), bands);
   const std::vector<double> emphasis = emphasisFor(chain, settings);
+  targets_ = regions.front().targets.bands;
+  emphasis_ = emphasis;
+  for (double& e : emphasis_) e /= std::accumulate(emphasis.begin(), emphasis.end(), 0.0);
   ObjectiveWeights weights;
   weights.content = 0;
   std::vector<Objective::Style> styles;
@@ -131,6 +136,22 @@ void Easel::hold(const Image& drawing, double likeness) {
 
 void Easel::holdPixels(const Image& picture, const Image& strength, double weight) {
   objective_->setHeld({opponentOf(toCanvas(picture, plan_)), toCanvas(strength, plan_).pixels}, weight);
+}
+
+void Easel::lookAt(const Image& weights) {
+  std::vector<Objective::Style> styles;
+  std::vector<double> counts;
+  if (!weights.empty()) {
+    const double area = coverage(weights);
+    const Image canvas = toCanvas(weights, plan_);
+    for (std::size_t b = 0; b < targets_.size(); ++b) {
+      std::vector<float> own = weightsAt(evaluator_->shape(targets_[b].band()), canvas);
+      if (sumOf(own) < kLeastWeight) continue;
+      styles.push_back({targets_[b].band(), makeMeasure(targets_[b], settings_.seed, std::move(own))});
+      counts.push_back(emphasis_[b] * area);
+    }
+  }
+  objective_->setMore(std::move(styles), std::move(counts));
 }
 
 void Easel::freePixels() { objective_->setHeld({}, 0); }

@@ -42,12 +42,19 @@ class Easel {
   void holdPixels(const Image& picture, const Image& strength, double weight);
   void freePixels();
 
+  // Looks at the style of a part of the picture by itself as well, as strongly as its area is large: beside
+  // much that is painted, little that is not would hardly count in the statistics of the whole. `weights`
+  // has 1 channel and the level's picture size; empty: no part.
+  void lookAt(const Image& weights);
+
   Objective& objective() { return *objective_; }
   const LevelPlan& plan() const { return plan_; }
 
  private:
   LevelPlan plan_;
   PaintSettings settings_;
+  std::vector<BandStatistics> targets_;  // of the first region
+  std::vector<double> emphasis_;         // of each of them; 1 together
   std::size_t contentBand_;
   std::unique_ptr<Evaluator> evaluator_;
   std::unique_ptr<Objective> objective_;

@@ -14,6 +14,7 @@ Objective::Objective(Evaluator& evaluator, std::vector<Style> styles, std::uniqu
                      std::size_t contentBand, std::vector<Colour> colours, ObjectiveWeights weights)
     : evaluator_(evaluator),
       styles_(std::move(styles)),
+      always_(styles_.size()),
       content_(std::move(content)),
       contentBand_(contentBand),
       colours_(std::move(colours)),
@@ -24,7 +25,16 @@ Objective::Objective(Evaluator& evaluator, std::vector<Style> styles, std::uniqu
   if (weights_.emphasis.size() != styles_.size() || !(sum > 0)) {
     throw Error("the objective needs one emphasis for each style band, not all of them 0");
   }
-  for (double& e : weights_.emphasis) e /= sum;
+  for (const double e : weights_.emphasis) styleWeights_.push_back(e / sum);
+}
+
+void Objective::setMore(std::vector<Style> styles, std::vector<double> weights) {
+  styles_.resize(always_);
+  styleWeights_.resize(always_);
+  for (std::size_t i = 0; i < styles.size(); ++i) {
+    styles_.push_back(std::move(styles[i]));
+    styleWeights_.push_back(weights[i]);
+  }
 }
 
 namespace {
@@ -115,16 +125,14 @@ LossTerms Objective::evaluate(const Planes& opponent, std::uint64_t step, Planes
   opponentToRgb(opponent, rgb_);
   evaluator_.forward(rgb_.plane[0], rgb_.plane[1], rgb_.plane[2]);
   for (std::size_t i = 0; i < styles_.size(); ++i) {
-    if (weights_.emphasis[i] > 0)
-      terms.style += weights_.emphasis[i] * styles_[i].measure->value(evaluator_, step);
+    if (styleWeights_[i] > 0) terms.style += styleWeights_[i] * styles_[i].measure->value(evaluator_, step);
   }
   if (weights_.content > 0) terms.content = weights_.content * content_->value(evaluator_);
   evaluator_.backward(
       [&](std::size_t band, BandGradient& sink) {
         for (std::size_t i = 0; i < styles_.size(); ++i) {
-          if (styles_[i].band == band && weights_.emphasis[i] > 0) {
-            styles_[i].measure->addGradient(weights_.emphasis[i], sink);
-          }
+          if (styles_[i].band == band && styleWeights_[i] > 0)
+            styles_[i].measure->addGradient(styleWeights_[i], sink);
         }
         if (band == contentBand_ && weights_.content > 0) content_->addGradient(weights_.content, sink);
       },

@@ -59,6 +59,10 @@ class Objective {
   // is drawn at random; equal steps give equal values.
   LossTerms evaluate(const Planes& opponent, std::uint64_t step, Planes& gradient);
 
+  // More styles beside those there are always, with what they count (1 is all of those); none takes them
+  // away.
+  void setMore(std::vector<Style> styles, std::vector<double> weights);
+
   // Another drawing to keep, with its weight; the evaluator has just seen it.
   void setContent(std::unique_ptr<Content> content, double weight);
 
@@ -72,6 +76,8 @@ class Objective {
 
   Evaluator& evaluator_;
   std::vector<Style> styles_;
+  std::vector<double> styleWeights_;  // one per style
+  std::size_t always_;                // of them, the first ones are there always
   std::unique_ptr<Content> content_;
   std::size_t contentBand_;
   std::vector<Colour> colours_;

@@ -56,12 +56,7 @@ class FilmProgram : public testing::Test {
   }
 
   void expectError(const std::vector<std::string>& words, int code, const std::string& part) const {
-    const auto before = filesIn(folder.path);
-    const RunResult r = run(words);
-    EXPECT_EQ(r.code, code) << r.err;
-    EXPECT_NE(r.err.find(part), std::string::npos) << "got: " << r.err;
-    EXPECT_EQ(std::count(r.err.begin(), r.err.end(), '\n'), 1) << r.err;
-    EXPECT_EQ(filesIn(folder.path), before);
+    testing_support::expectError(words, folder.path, code, part);
   }
 
   testing_support::TemporaryFolder folder;

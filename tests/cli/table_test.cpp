@@ -22,21 +22,19 @@ class TableProgram : public testing::Test {
     writePicture(folder / "cold.png", sample(64, 60, 6), Depth::eight);
   }
 
-  RunResult paint(std::vector<std::string> words, const std::vector<std::string>& more) const {
+  static std::vector<std::string> paintWords(std::vector<std::string> words,
+                                             const std::vector<std::string>& more) {
     words.insert(words.begin(), "paint");
     words.insert(words.end(), {"--levels", "1", "--steps", "2", "-q"});
     words.insert(words.end(), more.begin(), more.end());
-    return testing_support::runProgram(words, folder.path);
+    return words;
   }
-
+  RunResult paint(const std::vector<std::string>& words, const std::vector<std::string>& more) const {
+    return testing_support::runProgram(paintWords(words, more), folder.path);
+  }
   void expectError(const std::vector<std::string>& words, const std::vector<std::string>& more, int code,
                    const std::string& part) const {
-    const auto before = filesIn(folder.path);
-    const RunResult r = paint(words, more);
-    EXPECT_EQ(r.code, code) << r.err;
-    EXPECT_NE(r.err.find(part), std::string::npos) << "got: " << r.err;
-    EXPECT_EQ(std::count(r.err.begin(), r.err.end(), '\n'), 1) << r.err;
-    EXPECT_EQ(filesIn(folder.path), before);
+    testing_support::expectError(paintWords(words, more), folder.path, code, part);
   }
 
   testing_support::TemporaryFolder folder;

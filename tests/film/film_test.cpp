@@ -400,5 +400,18 @@ TEST_F(Film, AFullDiskStopsItAndKeepsWhatIsDone) {
   EXPECT_EQ(makeFilm(plan, {}).kept, first.done);
 }
 
+TEST(Journal, ARunKilledWhileItBeganIsNoHindranceOtherFilesAre) {
+  const testing_support::TemporaryFolder folder;
+  const auto work = folder / "out.mkv.work";
+  std::filesystem::create_directory(work);
+  testing_support::writeContent(work / ".journal.4711.part.jsonl", "{\"mak");
+  EXPECT_NO_THROW(Journal(work, "this", false, Depth::eight));
+  const auto other = folder / "other.mkv.work";
+  std::filesystem::create_directory(other);
+  testing_support::writeContent(other / "notes.txt", "mine");
+  EXPECT_THROW(Journal(other, "this", false, Depth::eight), Error);
+  EXPECT_EQ(testing_support::contentOf(other / "notes.txt"), "mine");
+}
+
 }  // namespace
 }  // namespace jugendstil

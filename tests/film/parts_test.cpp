@@ -12,6 +12,7 @@
 #include "film/settings.h"
 #include "film/steady_painter.h"
 #include "image/error.h"
+#include "motion/trust.h"
 #include "motion/warp.h"
 #include "support/support.h"
 
@@ -241,6 +242,32 @@ TEST(LeadMaker, RipenessGrowsFrameByFrameWhereItIsNew) {
   EXPECT_GT(out.at(0, 0, 3), 0.0F);
   EXPECT_EQ(out.at(1, 1, 3), 1.0F);
   EXPECT_EQ(withRipeness(Image(4, 4), nullptr).at(0, 0, 3), 1.0F);
+}
+
+TEST(LeadMaker, SaysWhatIsFresh) {
+  // The camera moves by a tenth of the picture: a tenth comes into view.
+  const Image scene = resample(sample(60, 40, 4), 240, 160);
+  LeadMaker maker;
+  maker.beginShot();
+  maker.add(0, greyOf(crop(scene, 10, 20, 160, 120)));
+  const GreyFrame now = greyOf(crop(scene, 26, 20, 160, 120));
+  const auto painted = [&](std::int64_t) { return withRipeness(Image(160, 120, 3, 0.5F), nullptr); };
+  const Lead lead = maker.lead(now, maker.toLatest(now), painted);
+  EXPECT_EQ(lead.fresh.at(155, 60, 0), 1.0F);
+  EXPECT_LT(lead.fresh.at(60, 60, 0), 0.05F);
+  EXPECT_NEAR(meanOf(lead.fresh), 0.1, 0.04);
+}
+
+TEST(CarriedCanvas, TheMarginMovesWithThePicture) {
+  const Image canvas = resample(sample(30, 24, 4), 120, 96);
+  Flow still(88, 64);
+  EXPECT_EQ(carriedCanvas(canvas, still).pixels, canvas.pixels);
+  Flow left(88, 64);
+  std::fill(left.u.begin(), left.u.end(), 6.0F);
+  const Image moved = carriedCanvas(canvas, left);
+  EXPECT_EQ(moved.at(4, 50, 1), canvas.at(10, 50, 1));
+  // From beyond the canvas comes nothing: the picture's edge is mirrored.
+  EXPECT_EQ(moved.at(118, 50, 1), moved.at(2 * 104 - 1 - 118, 50, 1));
 }
 
 TEST(CrossFaded, GoesFromOneLeadToTheOther) {

@@ -138,5 +138,23 @@ TEST(Objective, NoEmphasisAtAllIsRefused) {
   EXPECT_THROW(bench.make(MeasureKind::gram, ContentKind::features, {0, 0, 0}), Error);
 }
 
+TEST(Objective, MoreStylesCountBesideTheOthersUntilTheyAreTakenAway) {
+  Workbench bench;
+  Objective objective = bench.make(MeasureKind::gram, ContentKind::features, {1, 1, 1});
+  const Planes picture = opponentOf(sample(32, 32, 7));
+  Planes gradient(32, 32);
+  const double before = objective.evaluate(picture, 1, gradient).style;
+  BandStatistics statistics(MeasureKind::gram, 0);
+  Evaluator reference(bench.chain, 32, 32, Precision::full, {0});
+  reference.forward(picture.plane[0], picture.plane[1], picture.plane[2]);
+  statistics.add(reference, 1);
+  std::vector<Objective::Style> more;
+  more.push_back({0, makeMeasure(statistics, 1)});
+  objective.setMore(std::move(more), {0.5});
+  EXPECT_GT(objective.evaluate(picture, 1, gradient).style, before + 1e-4);
+  objective.setMore({}, {});
+  EXPECT_EQ(objective.evaluate(picture, 1, gradient).style, before);
+}
+
 }  // namespace
 }  // namespace jugendstil

@@ -1,6 +1,7 @@
 #include "support/support.h"
 
 #include <fcntl.h>
+#include <gtest/gtest.h>
 #include <signal.h>
 #include <sys/wait.h>
 #include <unistd.h>
@@ -110,6 +111,17 @@ int exitCode(int status) { return WIFEXITED(status) ? WEXITSTATUS(status) : 128 
 
 RunResult runProgram(const std::vector<std::string>& words, const fs::path& folder) {
   return runAndSignal(words, folder, "", 0);
+}
+
+void expectError(const std::vector<std::string>& words, const fs::path& folder, int code,
+                 const std::string& part) {
+  const auto before = filesIn(folder);
+  const RunResult r = runProgram(words, folder);
+  EXPECT_EQ(r.code, code) << r.err;
+  EXPECT_NE(r.err.find(part), std::string::npos) << "got: " << r.err;
+  EXPECT_EQ(std::count(r.err.begin(), r.err.end(), '\n'), 1) << r.err;
+  EXPECT_EQ(r.err.rfind("jugendstil: ", 0), 0U) << r.err;
+  EXPECT_EQ(filesIn(folder), before);
 }
 
 RunResult runAndSignal(const std::vector<std::string>& words, const fs::path& folder,

@@ -43,6 +43,11 @@ struct RunResult {
 // Runs the built program in a folder and waits.
 RunResult runProgram(const std::vector<std::string>& words, const std::filesystem::path& folder);
 
+// Runs the program, which has to end with the code and one line on standard error that holds `part`, and to
+// leave no new file.
+void expectError(const std::vector<std::string>& words, const std::filesystem::path& folder, int code,
+                 const std::string& part);
+
 // Starts the program, sends the signal as soon as `marker` appears on standard error, and waits.
 RunResult runAndSignal(const std::vector<std::string>& words, const std::filesystem::path& folder,
                        const std::string& marker, int signal);
