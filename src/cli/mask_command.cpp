@@ -126,15 +126,8 @@ Image made(const po::variables_map& given, const Image& photo) {
   return mask;
 }
 
-// Another mask brought to the photo's size; one of another format is not for this photo.
 Image otherMask(const std::string& file, const Image& photo) {
-  const Image mask = readMask(file, photo.width, photo.height);
-  const double format = static_cast<double>(mask.width) / mask.height * photo.height / photo.width;
-  if (format < 0.98 || format > 1.02) {
-    throw Error(fmt::format("{} is {}x{}, the photo {}x{}; a mask has its photo's format", file, mask.width,
-                            mask.height, photo.width, photo.height));
-  }
-  return resizedMask(mask, photo.width, photo.height);
+  return resizedMask(readMaskFor(file, photo.width, photo.height), photo.width, photo.height);
 }
 
 Image changed(const po::variables_map& given, Image mask, const Image& photo) {

@@ -50,15 +50,9 @@ void fingerprint(RecipeInput& input, const char* what, bool quiet) {
   input.checksum = now;
 }
 
-Image readMaskFor(RecipeInput& input, const Image& photo, bool quiet) {
+Image readMask(RecipeInput& input, const Image& photo, bool quiet) {
   fingerprint(input, "mask", quiet);
-  Image mask = readMask(input.path, photo.width, photo.height);
-  const double format = static_cast<double>(mask.width) / mask.height * photo.height / photo.width;
-  if (format < 0.98 || format > 1.02) {
-    throw Error(fmt::format("the mask {} is {}x{}, the photo {}x{}; a mask has its photo's format",
-                            input.path.string(), mask.width, mask.height, photo.width, photo.height));
-  }
-  return mask;
+  return readMaskFor(input.path, photo.width, photo.height);
 }
 
 PaintReference readReference(RecipeInput& input, bool quiet) {
@@ -74,14 +68,14 @@ void readParts(Recipe& recipe, const Image& photo, bool quiet, PaintInputs& inpu
     const auto i = static_cast<std::size_t>(known - masks.begin());
     if (known == masks.end()) {
       masks.push_back(part.mask.path);
-      inputs.parts.push_back({readMaskFor(part.mask, photo, quiet), {}});
+      inputs.parts.push_back({readMask(part.mask, photo, quiet), {}});
     } else {
       part.mask.checksum = fileChecksum(part.mask.path);
     }
     inputs.parts[i].references.push_back(readReference(part.reference, quiet));
   }
   if (!recipe.mask) return;
-  inputs.inside = readMaskFor(*recipe.mask, photo, quiet);
+  inputs.inside = readMask(*recipe.mask, photo, quiet);
   if (!recipe.maskInside) inputs.inside = inverted(std::move(inputs.inside));
 }
 

@@ -9,6 +9,7 @@
 #include "image/checksum.h"
 #include "image/error.h"
 #include "image/picture_file.h"
+#include "paint/first_state.h"
 #include "report/sheet.h"
 
 namespace jugendstil::cli {
@@ -107,12 +108,22 @@ std::vector<Cell> split(const std::vector<Cell>& cells, const F& f) {
 
 void requireOwnNames(const std::vector<Cell>& cells) {
   std::vector<std::string> names;
-  for (const Cell& cell : cells) names.push_back(cell.name);
+  for (const Cell& cell : cells) names.push_back(cell.job.output.filename().string());
   std::sort(names.begin(), names.end());
   const auto twice = std::adjacent_find(names.begin(), names.end());
   if (twice != names.end())
     throw UsageError(fmt::format(
         "two paintings would be named {}; give photos and references names of their own", *twice));
+}
+
+// The start may have become another one.
+void takeStart(Recipe& recipe) {
+  const std::string& start = recipe.settings.start;
+  if (startIsWord(start)) {
+    recipe.start.reset();
+  } else if (!recipe.start || recipe.start->path != start) {
+    recipe.start = RecipeInput{start, "", 1};
+  }
 }
 
 std::vector<Cell> cellsOf(const PaintTable& table) {
@@ -128,44 +139,51 @@ std::vector<Cell> cellsOf(const PaintTable& table) {
     cells = split(cells, [&](const Cell& cell) { return byChoice(cell, choice); });
   }
   for (Cell& cell : cells) {
-    // The start may have become another one.
-    const std::string& start = cell.job.recipe.settings.start;
-    if (cell.job.recipe.start && cell.job.recipe.start->path != start) cell.job.recipe.start.reset();
+    takeStart(cell.job.recipe);
     cell.job.output = table.base.output / (fileWord(cell.name) + ".png");
   }
   requireOwnNames(cells);
   return cells;
 }
 
+bool sameFile(const RecipeInput& known, const RecipeInput& asked) {
+  return known.share == asked.share && known.checksum == fileChecksum(asked.path);
+}
+
 bool sameFile(const std::optional<RecipeInput>& known, const std::optional<RecipeInput>& asked) {
-  if (known.has_value() != asked.has_value()) return false;
-  return !known || known->checksum == fileChecksum(asked->path);
+  return known.has_value() == asked.has_value() && (!known || sameFile(*known, *asked));
+}
+
+bool samePart(const RecipePart& known, const RecipePart& asked) {
+  return sameFile(known.mask, asked.mask) && sameFile(known.reference, asked.reference);
+}
+
+bool sameSettings(const PaintSettings& known, const PaintSettings& asked) {
+  const auto& table = paintSettingTable();
+  return std::all_of(table.begin(), table.end(), [&](const SettingInfo& info) {
+    // A file to start from is known by its content.
+    if (info.name == "start" && !startIsWord(known.start) && !startIsWord(asked.start)) return true;
+    return paintSettingText(known, info.name) == paintSettingText(asked, info.name);
+  });
 }
 
 // Whether an earlier run has painted just this.
 bool isPainted(const PaintJob& job) {
   std::error_code code;
-  if (job.force || !fs::exists(job.output, code) || !fs::exists(recipePathFor(job.output), code))
-    return false;
-  const Recipe known =
-      parseRecipe(readFile(recipePathFor(job.output), kMaxRecipe), recipePathFor(job.output));
+  const fs::path file = recipePathFor(job.output);
+  if (job.force || !fs::exists(job.output, code) || !fs::exists(file, code)) return false;
+  const Recipe known = parseRecipe(readFile(file, kMaxRecipe), file);
+  const Recipe& asked = job.recipe;
   if (!known.result || !known.result->finished || known.result->version != JUGENDSTIL_VERSION) return false;
-  for (const SettingInfo& info : paintSettingTable()) {
-    if (info.name != "start" &&
-        paintSettingText(known.settings, info.name) != paintSettingText(job.recipe.settings, info.name))
-      return false;
-  }
-  if (known.references.size() != job.recipe.references.size() ||
-      known.parts.size() != job.recipe.parts.size() || !known.parts.empty())
-    return false;
-  for (std::size_t i = 0; i < known.references.size(); ++i) {
-    if (known.references[i].share != job.recipe.references[i].share ||
-        !sameFile(known.references[i], job.recipe.references[i]))
-      return false;
-  }
-  return sameFile(known.photo, job.recipe.photo) && sameFile(known.start, job.recipe.start) &&
-         sameFile(known.mask, job.recipe.mask) && known.maskInside == job.recipe.maskInside &&
-         sameFile(known.network, job.recipe.network);
+  const auto same = [](const RecipeInput& a, const RecipeInput& b) { return sameFile(a, b); };
+  return sameSettings(known.settings, asked.settings) &&
+         std::equal(known.references.begin(), known.references.end(), asked.references.begin(),
+                    asked.references.end(), same) &&
+         std::equal(known.parts.begin(), known.parts.end(), asked.parts.begin(), asked.parts.end(),
+                    samePart) &&
+         sameFile(known.photo, asked.photo) && sameFile(known.start, asked.start) &&
+         sameFile(known.mask, asked.mask) && known.maskInside == asked.maskInside &&
+         sameFile(known.network, asked.network);
 }
 
 // What fits into a cell, its end kept: names differ there.

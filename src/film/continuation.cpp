@@ -70,38 +70,44 @@ Continued continued(const Image& photo, const Image& painted, const Image& known
   Continued out{painted, Image(photo.width, photo.height, 1)};
   for (std::size_t i = 0; i < photo.area(); ++i)
     out.sure.pixels[i] = std::min(1.0F, weight.ptr<float>()[i] / kEnough);
+  std::array<cv::Mat, 3> value;
+  std::array<std::array<cv::Mat, 3>, 3> product;
   for (std::size_t c = 0; c < 3; ++c) {
     const auto colour = [&](std::size_t i) { return painted.pixels[i * 3 + c]; };
-    const cv::Mat value = mean([&](std::size_t i) { return w[i] * colour(i); });
-    std::array<cv::Mat, 3> product;
+    value[c] = mean([&](std::size_t i) { return w[i] * colour(i); });
     for (std::size_t a = 0; a < 3; ++a)
-      product[a] = mean([&](std::size_t i) { return w[i] * p[a][i] * colour(i); });
-    parallelFor(photo.height, [&](int y) {
-      for (int x = 0; x < photo.width; ++x) {
-        const std::size_t i = known.index(x, y, 0);
-        const float sum = weight.ptr<float>()[i];
-        if (w[i] > kKnown || sum <= 1e-5F) continue;
-        Eigen::Vector3f centre;
-        Eigen::Vector3f cross;
-        Eigen::Matrix3f spread;
-        const float v = value.ptr<float>()[i] / sum;
-        for (int a = 0; a < 3; ++a) {
-          const auto k = static_cast<std::size_t>(a);
-          centre[a] = first[k].ptr<float>()[i] / sum;
-          cross[a] = product[k].ptr<float>()[i] / sum - centre[a] * v;
-          for (int b = 0; b <= a; ++b) {
-            spread(a, b) =
-                second[k][static_cast<std::size_t>(b)].ptr<float>()[i] / sum - centre[a] * centre[b];
-            spread(b, a) = spread(a, b);
-          }
-        }
-        spread.diagonal().array() += kGrain;
-        const Eigen::Vector3f here(p[0][i], p[1][i], p[2][i]);
-        const float carried = v + spread.ldlt().solve(cross).dot(here - centre);
-        if (std::isfinite(carried)) out.picture.pixels[i * 3 + c] = std::clamp(carried, 0.0F, 1.0F);
-      }
-    });
+      product[a][c] = mean([&](std::size_t i) { return w[i] * p[a][i] * colour(i); });
   }
+  parallelFor(photo.height, [&](int y) {
+    for (int x = 0; x < photo.width; ++x) {
+      const std::size_t i = known.index(x, y, 0);
+      const float sum = weight.ptr<float>()[i];
+      if (w[i] > kKnown || sum <= 1e-5F) continue;
+      const auto at = [&](const cv::Mat& m) { return m.ptr<float>()[i] / sum; };
+      Eigen::Vector3f centre;
+      Eigen::Vector3f colour;
+      Eigen::Matrix3f spread;
+      Eigen::Matrix3f cross;
+      for (int a = 0; a < 3; ++a) {
+        centre[a] = at(first[static_cast<std::size_t>(a)]);
+        colour[a] = at(value[static_cast<std::size_t>(a)]);
+      }
+      for (int a = 0; a < 3; ++a) {
+        for (int b = 0; b < 3; ++b) {
+          const auto k = static_cast<std::size_t>(a);
+          const auto l = static_cast<std::size_t>(b);
+          spread(a, b) = at(second[k][l]) - centre[a] * centre[b];
+          cross(a, b) = at(product[k][l]) - centre[a] * colour[b];
+        }
+      }
+      spread.diagonal().array() += kGrain;
+      const Eigen::Vector3f here(p[0][i], p[1][i], p[2][i]);
+      const Eigen::Vector3f carried = colour + spread.ldlt().solve(cross).transpose() * (here - centre);
+      if (!carried.allFinite()) continue;
+      for (int c = 0; c < 3; ++c)
+        out.picture.pixels[i * 3 + static_cast<std::size_t>(c)] = std::clamp(carried[c], 0.0F, 1.0F);
+    }
+  });
   return out;
 }
 

@@ -7,6 +7,7 @@
 #include "film/fades.h"
 #include "film/frame_maker.h"
 #include "image/layer.h"
+#include "image/mask.h"
 #include "motion/cut.h"
 #include "motion/steadiness.h"
 #include "motion/trust.h"
@@ -107,7 +108,7 @@ class Finisher {
   void measure(const Image& photo, const Image& final, const Motion& motion, FrameFigures& figures) const {
     figures.error = warpingError(final, final_, motion.back, motion.trust);
     figures.sourceError = warpingError(photo, photo_, motion.back, motion.trust);
-    figures.trusted = meanOf(motion.trust);
+    figures.trusted = coverage(motion.trust);
   }
 
   void write(const Image& final, std::int64_t place) {

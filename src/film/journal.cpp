@@ -54,10 +54,6 @@ void appendLine(const fs::path& file, const std::string& line) {
   if (!good) throw Error(fmt::format("{} cannot be written: {}", file.string(), std::strerror(code)));
 }
 
-}  // namespace
-
-namespace {
-
 // A run that was killed while it began its journal leaves the unfinished file; that is nobody else's.
 bool holdsOtherThings(const fs::path& folder) {
   std::error_code code;

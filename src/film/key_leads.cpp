@@ -25,11 +25,6 @@ Image withAlpha(const Image& picture, const Image& known) {
   return both;
 }
 
-Image multiplied(Image a, const Image& b) {
-  for (std::size_t i = 0; i < a.pixels.size(); ++i) a.pixels[i] *= b.pixels[i];
-  return a;
-}
-
 Lead fromAlpha(const Image& both) {
   Lead lead{rgbOf(both), Image(both.width, both.height, 1), {}};
   for (std::size_t i = 0; i < both.area(); ++i) lead.known.pixels[i] = both.pixels[i * 4 + 3];
@@ -86,11 +81,11 @@ void KeyLeads::carryBack(std::int64_t key, std::int64_t floor) {
     if (work_.feed.at(place, frame) != FrameState::read) return;
     GreyFrame grey = greyOf(frame);
     const Motion motion = motionBetween(grey, greyLater, place + 1);
-    if (isCut(histogramDistance(frame, later), meanOf(motion.trust))) return;
+    if (isCut(histogramDistance(frame, later), coverage(motion.trust))) return;
     toKey = composed(motion.back, toKey);
-    known = multiplied(clipped(warped(known, motion.back)), softened(motion.seen, 1));
+    known = bothOf(clipped(warped(known, motion.back)), softened(motion.seen, 1));
     const Image alike = alikeMask(grey, greyKey, toKey);
-    work_.journal.store(kLead, place, withAlpha(clipped(warped(picture, toKey)), multiplied(known, alike)));
+    work_.journal.store(kLead, place, withAlpha(clipped(warped(picture, toKey)), bothOf(known, alike)));
     greyLater = std::move(grey);
     later = std::move(frame);
   }

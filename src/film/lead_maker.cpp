@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <array>
 
+#include "image/mask.h"
 #include "motion/trust.h"
 #include "motion/warp.h"
 
@@ -68,15 +69,14 @@ Lead LeadMaker::lead(const GreyFrame& frame, const Motion& latest,
   Lead lead = carriedAlong(painted(latest.before), latest);
   const std::int64_t now = latest.before + 1;
   for (const std::int64_t back : kOlder) {
-    if (1 - meanOf(lead.known) < kOpenEnough) break;
+    if (1 - coverage(lead.known) < kOpenEnough) break;
     // The frame that far back, or the next older one where that one is missing.
     const auto seen =
         std::find_if(frames_.rbegin(), frames_.rend(), [&](const Seen& s) { return s.place <= now - back; });
     if (seen == frames_.rend()) break;
     Motion motion = motionBetween(frame, seen->frame, seen->place);
     // Over several frames flow goes astray more easily than it notices.
-    const Image alike = alikeMask(frame, seen->frame, motion.back);
-    for (std::size_t i = 0; i < alike.pixels.size(); ++i) motion.seen.pixels[i] *= alike.pixels[i];
+    motion.seen = bothOf(motion.seen, alikeMask(frame, seen->frame, motion.back));
     addWhereOpen(lead, carriedAlong(painted(motion.before), motion));
   }
   return lead;

@@ -8,6 +8,7 @@
 #include "film/clip.h"
 #include "film/lead_maker.h"
 #include "image/error.h"
+#include "image/mask.h"
 #include "image/resample.h"
 #include "motion/cut.h"
 #include "motion/steadiness.h"
@@ -53,7 +54,7 @@ ClipSteadiness measureSteadiness(const std::string& source, const std::vector<st
     GreyFrame grey = greyOf(now[0]);
     if (greyBefore.width > 0) {
       const Motion motion = motionBetween(grey, greyBefore, f - 1);
-      if (isCut(histogramDistance(before[0], now[0]), meanOf(motion.trust))) {
+      if (isCut(histogramDistance(before[0], now[0]), coverage(motion.trust))) {
         result.cuts.push_back(f);
       } else {
         result.frames.push_back(f);

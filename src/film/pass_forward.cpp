@@ -4,6 +4,7 @@
 #include "film/fades.h"
 #include "film/passes.h"
 #include "image/error.h"
+#include "image/mask.h"
 #include "motion/cut.h"
 #include "motion/trust.h"
 
@@ -96,7 +97,7 @@ class Forward {
   std::optional<Motion> motionInShot(const Image& frame, const GreyFrame& grey) const {
     if (history_.empty() || shot_ < 0) return std::nullopt;
     Motion motion = history_.toLatest(grey);
-    if (isCut(histogramDistance(before_, frame), meanOf(motion.trust))) return std::nullopt;
+    if (isCut(histogramDistance(before_, frame), coverage(motion.trust))) return std::nullopt;
     return motion;
   }
 

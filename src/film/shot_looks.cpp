@@ -5,6 +5,7 @@
 
 #include "film/lead_maker.h"
 #include "image/error.h"
+#include "image/mask.h"
 #include "motion/cut.h"
 #include "motion/trust.h"
 
@@ -63,7 +64,7 @@ std::vector<ShotLook> matchShots(FrameFeed& feed, const std::vector<SharedStatis
     const Image small = resample(frame, size.width, size.height);
     GreyFrame grey = greyOf(small);
     if (shot) {
-      const double trusted = meanOf(motionBetween(grey, greyBefore, place).trust);
+      const double trusted = coverage(motionBetween(grey, greyBefore, place).trust);
       if (isCut(histogramDistance(before, small), trusted)) close();
     }
     if (!shot) {

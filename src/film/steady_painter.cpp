@@ -5,6 +5,7 @@
 
 #include "film/continuation.h"
 #include "image/error.h"
+#include "image/mask.h"
 #include "motion/trust.h"
 #include "paint/first_state.h"
 
@@ -42,7 +43,7 @@ Image mixed(const Image& below, const Image& above, const Image& strength) {
 // what comes into view belongs to the painting that is there; the drawing where nothing known is near.
 Image startOf(const Image& photo, const Image& drawing, const Lead& lead, Size size) {
   const Image below = resizePhoto(drawing, size.width, size.height);
-  if (meanOf(lead.known) > kAllKnown) return mixed(below, lead.picture, lead.known);
+  if (coverage(lead.known) > kAllKnown) return mixed(below, lead.picture, lead.known);
   const Continued more = continued(resizePhoto(photo, size.width, size.height), lead.picture, lead.known);
   return mixed(mixed(below, more.picture, more.sure), lead.picture, lead.known);
 }
@@ -138,7 +139,7 @@ PaintedFrame SteadyPainter::paintFirst(const Image& photo, std::uint64_t draw, c
     Easel& easel = coarse ? *coarse : lastEasel();
     easel.hold(drawing, basis_.likeness);
     easel.freePixels();
-    easel.lookAt({});
+    easel.lookAtAllAlike();
     current = l == 0 ? resizePhoto(current, level.picture.width, level.picture.height)
                      : resample(current, level.picture.width, level.picture.height);
     LevelRun run(easel, current, {.factor = caution_});
@@ -168,7 +169,10 @@ PaintedFrame SteadyPainter::paintNext(const Image& photo, const Lead& lead, bool
   easel.hold(drawing, basis_.likeness);
   easel.holdPixels(lead.picture, lead.strength, heldWeight(steady_.steady));
   const Image start = startOf(photo, drawing, lead, level.picture);
-  easel.lookAt(meanOf(lead.fresh) > kMuchNew ? lead.fresh : Image());
+  if (coverage(lead.fresh) > kMuchNew)
+    easel.lookAt(levels_.back().targets, lead.fresh);
+  else
+    easel.lookAtAllAlike();
   const bool margin = lead.canvas.width == level.canvas.width && lead.canvas.height == level.canvas.height;
   const Pace pace{caution_, static_cast<int>(kLedWarmUp * ledSteps(steady_))};
   LevelRun run = margin ? LevelRun(easel, start, lead.canvas, pace) : LevelRun(easel, start, pace);

@@ -115,6 +115,17 @@ Image readMask(const std::filesystem::path& path, int width, int height) {
   });
 }
 
+Image readMaskFor(const std::filesystem::path& path, int width, int height) {
+  constexpr double kFormat = 0.02;
+  Image mask = readMask(path, width, height);
+  const double ratio = static_cast<double>(mask.width) / mask.height * height / width;
+  if (std::fabs(ratio - 1) > kFormat) {
+    throw Error(fmt::format("the mask {} is {}x{}, the photo {}x{}; a mask has its photo's format",
+                            path.string(), mask.width, mask.height, width, height));
+  }
+  return mask;
+}
+
 Image bothOf(const Image& a, const Image& b) {
   return together(a, b, [](float x, float y) { return x * y; });
 }

@@ -43,6 +43,9 @@ Image maskOfDrawing(std::string_view svg, int width, int height);
 // picture of that size. Throws Error.
 Image readMask(const std::filesystem::path& path, int width, int height);
 
+// The same, and Error where it has not the format of that picture: it was made for another one.
+Image readMaskFor(const std::filesystem::path& path, int width, int height);
+
 // --- Together, of one size; Error where they differ.
 
 Image bothOf(const Image& a, const Image& b);     // where both count

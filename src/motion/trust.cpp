@@ -105,10 +105,4 @@ Image softened(const Image& mask, int radius) {
   return out;
 }
 
-double meanOf(const Image& mask) {
-  double sum = 0;
-  for (const float v : mask.pixels) sum += static_cast<double>(v);
-  return mask.pixels.empty() ? 0 : sum / static_cast<double>(mask.pixels.size());
-}
-
 }  // namespace jugendstil

@@ -21,7 +21,4 @@ Image alikeMask(const GreyFrame& frame, const GreyFrame& other, const Flow& flow
 // The mask made smaller by `radius` pixels and softened by the same: what is warped under it leaves no seam.
 Image softened(const Image& mask, int radius);
 
-// Mean of a one-channel picture.
-double meanOf(const Image& mask);
-
 }  // namespace jugendstil

@@ -57,16 +57,6 @@ Image fromCanvas(const Planes& opponent, const LevelPlan& plan) {
   return crop(imageOf(opponent), plan.left, plan.top, plan.picture.width, plan.picture.height);
 }
 
-}  // namespace
-
-double contentWeight(double likeness, ContentKind kind) {
-  // Each 13 of likeness doubles the weight; 50 is 1 for structure.
-  const double weight = std::pow(2.0, (likeness - 50.0) / 13.0);
-  return kind == ContentKind::structure ? weight : 0.2 * weight;
-}
-
-namespace {
-
 // What a band's positions weigh: the mean over the canvas below each.
 std::vector<float> weightsAt(const BandShape& shape, const Image& canvas) {
   return resample(canvas, shape.width, shape.height).pixels;
@@ -88,6 +78,12 @@ double sumOf(const std::vector<float>& values) {
 
 }  // namespace
 
+double contentWeight(double likeness, ContentKind kind) {
+  // Each 13 of likeness doubles the weight; 50 is 1 for structure.
+  const double weight = std::pow(2.0, (likeness - 50.0) / 13.0);
+  return kind == ContentKind::structure ? weight : 0.2 * weight;
+}
+
 Easel::Easel(const Chain& chain, const std::vector<RegionTargets>& regions, const LevelPlan& plan,
              const PaintSettings& settings)
     : plan_(plan), settings_(settings), contentBand_(chain.bandIndex(chain.contentBands.front())) {
@@ -96,32 +92,37 @@ Easel::Easel(const Chain& chain, const std::vector<RegionTargets>& regions, cons
   if (std::find(bands.begin(), bands.end(), contentBand_) == bands.end()) bands.push_back(contentBand_);
   evaluator_ = std::make_unique<Evaluator>(chain, plan.canvas.width, plan.canvas.height,
                                            chosenPrecision(settings.precision), bands);
-  const std::vector<double> emphasis = emphasisFor(chain, settings);
-  targets_ = regions.front().targets.bands;
-  emphasis_ = emphasis;
-  for (double& e : emphasis_) e /= std::accumulate(emphasis.begin(), emphasis.end(), 0.0);
+  emphasis_ = emphasisFor(chain, settings);
+  const double sum = std::accumulate(emphasis_.begin(), emphasis_.end(), 0.0);
+  for (double& e : emphasis_) e /= sum;
   ObjectiveWeights weights;
   weights.content = 0;
   std::vector<Objective::Style> styles;
   std::vector<Objective::Colour> colours;
   for (const RegionTargets& region : regions) {
-    const bool everywhere = region.weights.empty();
-    const Image canvas = everywhere ? Image() : toCanvas(region.weights, plan);
-    for (std::size_t b = 0; b < region.targets.bands.size(); ++b) {
-      const BandStatistics& target = region.targets.bands[b];
-      std::vector<float> own =
-          everywhere ? std::vector<float>() : weightsAt(evaluator_->shape(target.band()), canvas);
-      if (!everywhere && sumOf(own) < kLeastWeight) continue;  // too small a part for so broad a band
-      styles.push_back({target.band(), makeMeasure(target, settings.seed, std::move(own))});
-      weights.emphasis.push_back(emphasis[b] * region.area);
-    }
-    std::vector<std::uint32_t> places = everywhere ? std::vector<std::uint32_t>() : placesUnder(canvas);
-    if (!everywhere && places.empty()) continue;
+    const Image canvas = region.weights.empty() ? Image() : toCanvas(region.weights, plan);
+    addStyles(region.targets, canvas, region.area, styles, weights.emphasis);
+    std::vector<std::uint32_t> places = placesUnder(canvas);
+    if (!canvas.empty() && places.empty()) continue;
     colours.push_back({std::make_unique<ColourTerm>(region.targets.colours, settings.seed, std::move(places)),
                        region.area});
   }
   objective_ = std::make_unique<Objective>(*evaluator_, std::move(styles), nullptr, contentBand_,
                                            std::move(colours), weights);
+}
+
+void Easel::addStyles(const ReferenceTargets& targets, const Image& canvas, double area,
+                      std::vector<Objective::Style>& styles, std::vector<double>& counts) const {
+  for (std::size_t b = 0; b < targets.bands.size(); ++b) {
+    const BandStatistics& target = targets.bands[b];
+    std::vector<float> weights;
+    if (!canvas.empty()) {
+      weights = weightsAt(evaluator_->shape(target.band()), canvas);
+      if (sumOf(weights) < kLeastWeight) continue;  // too small a part for so broad a band
+    }
+    styles.push_back({target.band(), makeMeasure(target, settings_.seed, std::move(weights))});
+    counts.push_back(emphasis_[b] * area);
+  }
 }
 
 void Easel::hold(const Image& drawing, double likeness) {
@@ -138,21 +139,14 @@ void Easel::holdPixels(const Image& picture, const Image& strength, double weigh
   objective_->setHeld({opponentOf(toCanvas(picture, plan_)), toCanvas(strength, plan_).pixels}, weight);
 }
 
-void Easel::lookAt(const Image& weights) {
+void Easel::lookAt(const ReferenceTargets& targets, const Image& weights) {
   std::vector<Objective::Style> styles;
   std::vector<double> counts;
-  if (!weights.empty()) {
-    const double area = coverage(weights);
-    const Image canvas = toCanvas(weights, plan_);
-    for (std::size_t b = 0; b < targets_.size(); ++b) {
-      std::vector<float> own = weightsAt(evaluator_->shape(targets_[b].band()), canvas);
-      if (sumOf(own) < kLeastWeight) continue;
-      styles.push_back({targets_[b].band(), makeMeasure(targets_[b], settings_.seed, std::move(own))});
-      counts.push_back(emphasis_[b] * area);
-    }
-  }
+  addStyles(targets, toCanvas(weights, plan_), coverage(weights), styles, counts);
   objective_->setMore(std::move(styles), std::move(counts));
 }
+
+void Easel::lookAtAllAlike() { objective_->setMore({}, {}); }
 
 void Easel::freePixels() { objective_->setHeld({}, 0); }
 

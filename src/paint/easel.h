@@ -44,17 +44,21 @@ class Easel {
 
   // Looks at the style of a part of the picture by itself as well, as strongly as its area is large: beside
   // much that is painted, little that is not would hardly count in the statistics of the whole. `weights`
-  // has 1 channel and the level's picture size; empty: no part.
-  void lookAt(const Image& weights);
+  // has 1 channel and the level's picture size.
+  void lookAt(const ReferenceTargets& targets, const Image& weights);
+  void lookAtAllAlike();
 
   Objective& objective() { return *objective_; }
   const LevelPlan& plan() const { return plan_; }
 
  private:
+  // One measure a band. `canvas` says where, with its margin; empty: everywhere.
+  void addStyles(const ReferenceTargets& targets, const Image& canvas, double area,
+                 std::vector<Objective::Style>& styles, std::vector<double>& counts) const;
+
   LevelPlan plan_;
   PaintSettings settings_;
-  std::vector<BandStatistics> targets_;  // of the first region
-  std::vector<double> emphasis_;         // of each of them; 1 together
+  std::vector<double> emphasis_;  // of each style band; 1 together
   std::size_t contentBand_;
   std::unique_ptr<Evaluator> evaluator_;
   std::unique_ptr<Objective> objective_;

@@ -91,6 +91,27 @@ TEST_F(TableProgram, WhatIsPaintedIsKeptAndOtherFilesAreNotTouched) {
   EXPECT_NE(contentOf(folder / "out" / "a.png"), first);
 }
 
+TEST_F(TableProgram, StartsAndPartsCountAsSettingsDo) {
+  testing_support::writeContent(
+      folder / "left.svg",
+      "<svg xmlns='http://www.w3.org/2000/svg' viewBox='0 0 60 44'><rect width='30' height='44'/></svg>");
+  const std::vector<std::string> words{"a.png", "--after", "warm.png", "--part", "left.svg=cold.png"};
+  const RunResult r = paint(words, {"--vary", "start=photo,noise,cold.png", "-o", "out"});
+  ASSERT_EQ(r.code, 0) << r.err;
+  EXPECT_NE(contentOf(folder / "out" / "a-start-photo.png"),
+            contentOf(folder / "out" / "a-start-cold.png.png"));
+  // All of it is there and kept,
+  const RunResult again = paint(words, {"--vary", "start=photo,noise,cold.png", "-o", "out"});
+  EXPECT_EQ(again.code, 0) << again.err;
+  EXPECT_EQ(std::count(again.out.begin(), again.out.end(), '\n'), 1) << again.out;
+  // but what would be painted otherwise is not taken for it.
+  writePicture(folder / "left.png", Image(60, 44, 1, 1.0F), Depth::eight);
+  const RunResult other = paint({"a.png", "--after", "warm.png", "--part", "left.png=cold.png"},
+                                {"--vary", "start=noise", "-o", "out"});
+  EXPECT_EQ(other.code, 1);
+  EXPECT_NE(other.err.find("exists already"), std::string::npos) << other.err;
+}
+
 TEST_F(TableProgram, HistoryListsFiltersAndTellsDifferences) {
   ASSERT_EQ(
       paint({"a.png", "--after", "warm.png", "--after", "cold.png", "--each", "--vary", "likeness=20,80"},

@@ -12,6 +12,7 @@
 #include "film/settings.h"
 #include "film/steady_painter.h"
 #include "image/error.h"
+#include "image/mask.h"
 #include "motion/trust.h"
 #include "motion/warp.h"
 #include "support/support.h"
@@ -255,7 +256,7 @@ TEST(LeadMaker, SaysWhatIsFresh) {
   const Lead lead = maker.lead(now, maker.toLatest(now), painted);
   EXPECT_EQ(lead.fresh.at(155, 60, 0), 1.0F);
   EXPECT_LT(lead.fresh.at(60, 60, 0), 0.05F);
-  EXPECT_NEAR(meanOf(lead.fresh), 0.1, 0.04);
+  EXPECT_NEAR(coverage(lead.fresh), 0.1, 0.04);
 }
 
 TEST(CarriedCanvas, TheMarginMovesWithThePicture) {

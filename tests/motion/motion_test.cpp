@@ -3,6 +3,7 @@
 #include <cmath>
 
 #include "image/error.h"
+#include "image/mask.h"
 #include "image/resample.h"
 #include "motion/cut.h"
 #include "motion/flow.h"
@@ -161,7 +162,7 @@ TEST(Trust, LeavesOutWhatIsHiddenAndWhatLeavesTheFrame) {
   std::fill(out.u.begin(), out.u.end(), 50.0F);
   Flow back(40, 30);
   std::fill(back.u.begin(), back.u.end(), -50.0F);
-  EXPECT_EQ(meanOf(seenMask(out, back)), 0);
+  EXPECT_EQ(coverage(seenMask(out, back)), 0);
 }
 
 TEST(Trust, MotionBoundariesAreSeenButNotTrusted) {
@@ -249,7 +250,7 @@ TEST(Cut, IsSeenBetweenScenesAndNotInMotionFadesOrGrain) {
   }
   const auto cut = [](const Image& from, const Image& to) {
     const FlowPair flows = flowBetween(greyOf(to), greyOf(from));
-    return isCut(histogramDistance(from, to), meanOf(trustMask(flows.there, flows.back)));
+    return isCut(histogramDistance(from, to), coverage(trustMask(flows.there, flows.back)));
   };
   EXPECT_TRUE(cut(a, other));
   EXPECT_FALSE(cut(a, b));
