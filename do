@@ -10,6 +10,7 @@ packages=(g++ cmake ninja-build pkg-config ccache clang-format
   librsvg2-dev libarchive-dev
   libopencv-core-dev libopencv-imgproc-dev libopencv-video-dev
   libgtest-dev libgmock-dev libbenchmark-dev fonts-dejavu-core)
+test_packages=(chromium) # opens the pages that are written
 
 install_missing() {
   local missing=()
@@ -45,9 +46,11 @@ case "${1:-}" in
     build/release/jugendstil demo build/demo --force "${@:2}"
     echo "open build/demo/sheet.png, grade-sheet.png and film-sheet.png there, and its pond-after-*.mp4" ;;
   test)
+    install_missing "${test_packages[@]}"
     build release
     ctest --preset release ;;
   sanitize)
+    install_missing "${test_packages[@]}"
     build asan-ubsan
     ctest --preset asan-ubsan ;;
   bench)
@@ -83,6 +86,15 @@ case "${1:-}" in
       --after demo/references/evening_impasto.jpg --after demo/references/moon_linocut.jpg --each \
       --vary likeness=20,80 --long-edge 320 -o build/figures/drafts/ --force
     cp build/figures/drafts/sheet.png docs/screenshots/drafts.png
+    # Pictures compared, and the page as a browser shows it.
+    install_missing "${test_packages[@]}"
+    build/release/jugendstil compare demo/photos/palm_house.jpg build/figures/palm_house-after-evening_impasto.png \
+      build/figures/palm_house-after-moon_linocut.png --photo demo/photos/palm_house.jpg \
+      --after demo/references/evening_impasto.jpg -o build/figures/compare.html --force
+    chromium --headless --no-sandbox --disable-gpu --hide-scrollbars --window-size=1280,980 \
+      --screenshot=docs/screenshots/compare-page.png "file://$PWD/build/figures/compare.html" 2>/dev/null
+    build/release/jugendstil compare demo/photos/palm_house.jpg build/figures/palm_house-after-evening_impasto.png \
+      build/figures/palm_house-after-moon_linocut.png --view crops -o docs/screenshots/compare-crops.png --force
     cp build/figures/grade-sheet.png docs/screenshots/grade-sheet.png
     cp build/figures/gate-after-silver_rain.chart.png docs/screenshots/grade-chart.png
     cp build/figures/film-sheet.png docs/screenshots/film-sheet.png

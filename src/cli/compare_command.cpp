@@ -1,106 +1,118 @@
 #include <fmt/format.h>
 
 #include <iostream>
-#include <nlohmann/json.hpp>
 
-#include "cli/interrupt.h"
-#include "cli/options.h"
-#include "cli/progress.h"
-#include "film/measure_clips.h"
+#include "cli/compare_clips.h"
+#include "cli/compare_pictures.h"
 #include "image/error.h"
-#include "image/picture_file.h"
-#include "report/steadiness_chart.h"
+#include "paint/setting_values.h"
 
 namespace jugendstil::cli {
 namespace {
 
 namespace fs = std::filesystem;
 
-Image chartOf(const ClipSteadiness& measured, const std::string& source,
-              const std::vector<std::string>& clips) {
-  SteadinessChart chart;
-  chart.title = "steadiness against " + fs::path(source).filename().string();
-  chart.frames = measured.frames;
-  chart.cuts = measured.cuts;
-  chart.series.push_back({fs::path(source).filename().string(), measured.source});
-  for (std::size_t i = 0; i < clips.size(); ++i)
-    chart.series.push_back({fs::path(clips[i]).filename().string(), measured.clips[i]});
-  return steadinessChart(chart);
+po::options_description viewOptions() {
+  po::options_description options("How pictures are shown", 100, 60);
+  options.add_options()("files", po::value<std::vector<std::string>>()->value_name("A B..."),
+                        "the pictures or clips to compare (the plain words)")(
+      "output,o", po::value<std::string>()->value_name("OUT"),
+      "the view to write: a picture; .html for a page with a divider to drag; .webm, .mp4 or .gif for a "
+      "divider that slides; without it only numbers are printed")(
+      "view", po::value<std::string>()->value_name("VIEW"),
+      "beside (full size), sheet (reduced), split, slide, difference, crops or page (as the name of -o says, "
+      "else beside)")("at", po::value<std::string>()->value_name("0..100"),
+                      "where a split lies, in per cent from the left (50)")(
+      "level", "the split lies level, the first picture above it")(
+      "soft", po::value<std::string>()->value_name("PX"), "one goes over into the other so softly (0)")(
+      "crop", po::value<std::vector<std::string>>()->value_name("X,Y,W,H"),
+      "a place of the first picture to magnify; may be given again (three places with much drawing)")(
+      "times", po::value<std::string>()->value_name("N"), "how much crops are magnified (3)")(
+      "gain", po::value<std::string>()->value_name("X"), "how much a difference is brightened (4)");
+  return options;
 }
 
-void tell(const ClipSteadiness& measured, const std::string& source, const std::vector<std::string>& clips,
-          bool json) {
-  const double own = meanError(measured.source);
-  if (json) {
-    nlohmann::json object{{"event", "done"},
-                          {"source", source},
-                          {"source_warping_error", own},
-                          {"frames", measured.frames.size()},
-                          {"cuts", measured.cuts}};
-    for (std::size_t i = 0; i < clips.size(); ++i)
-      object["clips"].push_back({{"file", clips[i]}, {"warping_error", meanError(measured.clips[i])}});
-    fmt::print("{}\n", object.dump());
-    return;
-  }
-  fmt::print("warping error over {} pairs of frames, on the pixels whose motion is trusted ({} cut{})\n",
-             measured.frames.size(), measured.cuts.size(), measured.cuts.size() == 1 ? "" : "s");
-  fmt::print("  {:.3e}         {}\n", own, source);
-  for (std::size_t i = 0; i < clips.size(); ++i) {
-    const double error = meanError(measured.clips[i]);
-    fmt::print("  {:.3e}  x{:<5.2f} {}\n", error, own > 0 ? error / own : 0, clips[i]);
-  }
+po::options_description measureOptions() {
+  po::options_description options("What is measured", 100, 60);
+  options.add_options()("numbers", "how near each picture is to the photo and to the references")(
+      "photo", po::value<std::string>()->value_name("PHOTO"),
+      "the photo whose drawing is compared (the first picture)")(
+      "after,a", po::value<std::vector<std::string>>()->value_name("REF[@SHARE]"),
+      "a reference whose style and colours are compared; may be given again")(
+      "steadiness", "how steady clips are against their source")(
+      "source", po::value<std::string>()->value_name("CLIP"), "the clip that they were made from")(
+      "chart", po::value<std::string>()->value_name("FILE.png"), "draw the steadiness frame by frame")(
+      "network", po::value<std::string>()->value_name("FILE"), "another feature network (ONNX)");
+  return options;
+}
+
+std::string textOf(const po::variables_map& given, const char* name) {
+  return given.count(name) != 0 ? given[name].as<std::string>() : std::string();
+}
+
+PictureComparison pictureComparison(const po::variables_map& given, const std::vector<std::string>& files,
+                                    ProgressStyle progress) {
+  PictureComparison asked;
+  asked.pictures.assign(files.begin(), files.end());
+  if (files.size() < 2) throw UsageError("compare needs two pictures or more: jugendstil compare A B -o OUT");
+  asked.output = textOf(given, "output");
+  asked.view =
+      given.count("view") != 0 ? comparisonViewOf(textOf(given, "view")) : comparisonViewFor(asked.output);
+  asked.divider = {numberOf(given, "at", 50, 100) / 100, numberOf(given, "soft", 0, 10000),
+                   given.count("level") != 0};
+  for (const std::string& text : listOf(given, "crop")) asked.crops.push_back(parseBox("--crop", text));
+  if (given.count("crop") != 0 && given.count("view") == 0 && asked.view == ComparisonView::beside)
+    asked.view = ComparisonView::crops;
+  if (given.count("times") != 0)
+    asked.times = static_cast<int>(wholeSetting("--times", textOf(given, "times"), 1, 32));
+  asked.gain = numberOf(given, "gain", 4, 1000);
+  asked.photo = textOf(given, "photo");
+  for (const std::string& word : listOf(given, "after")) asked.references.push_back(parseReference(word));
+  asked.numbers = asked.output.empty() || given.count("numbers") != 0 || !asked.photo.empty() ||
+                  !asked.references.empty();
+  asked.network = given.count("network") != 0 ? fs::path(textOf(given, "network"))
+                                              : shareFolder() / "networks/filigree.onnx";
+  asked.force = given.count("force") != 0;
+  asked.quiet = given.count("quiet") != 0;
+  asked.progress = progress;
+  return asked;
 }
 
 }  // namespace
 
 int compareCommand(const Words& words) {
-  po::options_description all("Options", 100, 60);
-  all.add_options()("clips", po::value<std::vector<std::string>>()->value_name("A B"),
-                    "the clips to compare (the plain words)")(
-      "steadiness", "measure how steady clips are against their source")(
-      "source", po::value<std::string>()->value_name("CLIP"), "the clip that they were made from")(
-      "chart", po::value<std::string>()->value_name("FILE.png"), "draw the errors frame by frame");
-  all.add(reportOptions());
+  po::options_description all = viewOptions();
+  all.add(measureOptions()).add(reportOptions());
   po::positional_options_description positions;
-  positions.add("clips", -1);
+  positions.add("files", -1);
   const auto given = parseWords(words, all, positions, "compare");
   if (given.count("help") != 0) {
     std::cout
-        << "usage: jugendstil compare --steadiness A [B...] --source CLIP [options]\n\n"
-           "Measures how much each frame of a clip differs from the one before, carried along the source's "
-           "motion.\n\n"
-           "  jugendstil compare --steadiness pond_evening.mkv --source pond.mp4\n"
+        << "usage: jugendstil compare A B [C...] [-o OUT] [options]\n\n"
+           "Lays pictures side by side or over each other, and measures them; or measures how steady clips "
+           "are.\n\n"
+           "  jugendstil compare palm_house.jpg palm_evening.png -o palm.html\n"
+           "  jugendstil compare draft_20.png draft_80.png --crop 400,300,160,120 -o crops.png\n"
+           "  jugendstil compare draft_20.png draft_80.png --photo palm_house.jpg --after evening.jpg\n"
            "  jugendstil compare --steadiness draft.mp4 final.mp4 --source pond.mp4 --chart steady.png\n"
         << all;
     return 0;
   }
-  if (given.count("steadiness") == 0)
-    throw UsageError(
-        "compare measures --steadiness so far: jugendstil compare --steadiness A B --source CLIP");
-  if (given.count("clips") == 0) throw UsageError("compare needs the clips to measure: --steadiness A B");
+  const std::vector<std::string> files = listOf(given, "files");
+  const ProgressStyle progress = progressStyle(
+      given.count("progress") != 0 ? textOf(given, "progress") : "auto", given.count("quiet") != 0);
+  if (given.count("steadiness") == 0) {
+    for (const char* ofClips : {"source", "chart"}) {
+      if (given.count(ofClips) != 0)
+        throw UsageError(fmt::format("--{} belongs to --steadiness; add that, or leave it out", ofClips));
+    }
+    comparePictures(pictureComparison(given, files, progress));
+    return 0;
+  }
+  if (files.empty()) throw UsageError("compare needs the clips to measure: --steadiness A B");
   if (given.count("source") == 0)
     throw UsageError("compare needs the clip they were made from: add --source CLIP");
-  const auto clips = given["clips"].as<std::vector<std::string>>();
-  const std::string source = given["source"].as<std::string>();
-  const fs::path chart = given.count("chart") != 0 ? given["chart"].as<std::string>() : std::string();
-  if (!chart.empty()) {
-    requireWritableName(chart);
-    requireFree(chart, given.count("force") != 0);
-  }
-  const ProgressStyle style = progressStyle(
-      given.count("progress") != 0 ? given["progress"].as<std::string>() : "auto", given.count("quiet") != 0);
-  const InterruptWatch interrupt;
-  ProgressDisplay display(style);
-  const ClipSteadiness measured =
-      measureSteadiness(source, clips, [&](std::int64_t done, std::int64_t frames) {
-        display.show(static_cast<double>(done) / static_cast<double>(frames), "frame",
-                     static_cast<std::size_t>(done), static_cast<std::size_t>(frames));
-        return !interrupt.wanted();
-      });
-  display.finish();
-  if (interrupt.wanted()) throw Error("stopped; nothing was measured to the end");
-  if (!chart.empty()) writePicture(chart, chartOf(measured, source, clips), Depth::eight);
-  tell(measured, source, clips, style == ProgressStyle::json);
+  compareClips(files, {textOf(given, "source"), textOf(given, "chart"), given.count("force") != 0, progress});
   return 0;
 }
 

@@ -53,20 +53,6 @@ po::options_description fileOptions() {
   return options;
 }
 
-std::vector<double> numbersIn(std::string_view text, std::string_view between) {
-  std::vector<double> numbers;
-  for (;;) {
-    const auto end = text.find(between);
-    const std::string_view part = text.substr(0, end);
-    double value = 0;
-    const auto [stop, error] = std::from_chars(part.data(), part.data() + part.size(), value);
-    if (error != std::errc() || stop != part.data() + part.size()) return {};
-    numbers.push_back(value);
-    if (end == std::string_view::npos) return numbers;
-    text.remove_prefix(end + between.size());
-  }
-}
-
 Image tonesFrom(const Image& photo, const std::string& text, double soft) {
   const auto ends = numbersIn(text, "..");
   if (ends.size() != 2 || ends[0] < 0 || ends[1] > 100 || ends[0] >= ends[1])
@@ -91,30 +77,13 @@ Image colourFrom(const Image& photo, const std::string& text) {
   return maskOfColour(photo, {part(16), part(8), part(0)}, reach[0]);
 }
 
-Image boxFrom(const Image& photo, const std::string& text) {
-  const auto n = numbersIn(text, ",");
-  if (n.size() != 4)
-    throw UsageError(
-        fmt::format("--box is four numbers X,Y,WIDTH,HEIGHT in pixels of the photo, not \"{}\"", text));
-  return maskInBox(photo, {n[0], n[1], n[2], n[3]});
-}
-
-std::vector<std::string> listOf(const po::variables_map& given, const char* name) {
-  return given.count(name) != 0 ? given[name].as<std::vector<std::string>>() : std::vector<std::string>{};
-}
-
-double numberOf(const po::variables_map& given, const char* name, double usual, double most) {
-  if (given.count(name) == 0) return usual;
-  return numberSetting(fmt::format("--{}", name), given[name].as<std::string>(), 0, most);
-}
-
 Image made(const po::variables_map& given, const Image& photo) {
   Image mask;
   const auto add = [&](const Image& more) { mask = mask.empty() ? more : eitherOf(mask, more); };
   const double soft = numberOf(given, "soft", 5, 100);
   for (const std::string& text : listOf(given, "tones")) add(tonesFrom(photo, text, soft));
   for (const std::string& text : listOf(given, "colour")) add(colourFrom(photo, text));
-  for (const std::string& text : listOf(given, "box")) add(boxFrom(photo, text));
+  for (const std::string& text : listOf(given, "box")) add(maskInBox(photo, parseBox("--box", text)));
   for (const std::string& file : listOf(given, "drawing")) {
     if (fs::path(file).extension() != ".svg")
       throw UsageError(

@@ -7,6 +7,7 @@
 
 #include "image/error.h"
 #include "image/words.h"
+#include "paint/setting_values.h"
 
 namespace jugendstil::cli {
 
@@ -80,6 +81,36 @@ ReferenceWord parseReference(const std::string& word) {
     throw UsageError(fmt::format("--after {}: the share behind @ is a number above 0, like @3", word));
   }
   return {word.substr(0, at), share};
+}
+
+std::vector<double> numbersIn(std::string_view text, std::string_view between) {
+  std::vector<double> numbers;
+  for (;;) {
+    const auto end = text.find(between);
+    const std::string_view part = text.substr(0, end);
+    double value = 0;
+    const auto [stop, error] = std::from_chars(part.data(), part.data() + part.size(), value);
+    if (error != std::errc() || stop != part.data() + part.size()) return {};
+    numbers.push_back(value);
+    if (end == std::string_view::npos) return numbers;
+    text.remove_prefix(end + between.size());
+  }
+}
+
+MaskBox parseBox(const std::string& option, const std::string& text) {
+  const auto n = numbersIn(text, ",");
+  if (n.size() != 4)
+    throw UsageError(fmt::format("{} is four numbers X,Y,WIDTH,HEIGHT in pixels, not \"{}\"", option, text));
+  return {n[0], n[1], n[2], n[3]};
+}
+
+std::vector<std::string> listOf(const po::variables_map& given, const char* name) {
+  return given.count(name) != 0 ? given[name].as<std::vector<std::string>>() : std::vector<std::string>{};
+}
+
+double numberOf(const po::variables_map& given, const char* name, double usual, double most) {
+  if (given.count(name) == 0) return usual;
+  return numberSetting(fmt::format("--{}", name), given[name].as<std::string>(), 0, most);
 }
 
 void requireFree(const fs::path& path, bool force) {

@@ -7,6 +7,7 @@
 
 #include "cli/command.h"
 #include "grade/look.h"
+#include "image/mask.h"
 #include "paint/painter.h"
 #include "paint/settings.h"
 
@@ -33,6 +34,16 @@ struct ReferenceWord {
   double share = 1;
 };
 ReferenceWord parseReference(const std::string& word);
+
+// Numbers divided by a word, like 3,4 or 0..30; none where it is not like that.
+std::vector<double> numbersIn(std::string_view text, std::string_view between);
+
+// X,Y,WIDTH,HEIGHT. Throws UsageError that names the option.
+MaskBox parseBox(const std::string& option, const std::string& text);
+
+// What was given for an option that takes several, or a number from 0 to `most`. Throws UsageError.
+std::vector<std::string> listOf(const po::variables_map& given, const char* name);
+double numberOf(const po::variables_map& given, const char* name, double usual, double most);
 
 // A look from our own TOML, or imported from .cube, .clf or a Hald picture.
 Look readLook(const std::filesystem::path& path);

@@ -6,6 +6,7 @@
 #include <numeric>
 
 #include "image/mask.h"
+#include "paint/canvas.h"
 #include "paint/reference.h"
 
 namespace jugendstil {
@@ -37,24 +38,6 @@ float rangeRate(const Pyramid::Range& range) {
   const float chroma =
       kChromaRate[std::min<std::size_t>(static_cast<std::size_t>(range.level), kChromaRate.size() - 1)];
   return kBaseRate * size * (range.plane == 0 ? 1.0F : chroma);
-}
-
-Image toCanvas(const Image& picture, const LevelPlan& plan) {
-  return mirrorPad(picture, plan.left, plan.top, plan.canvas.width - plan.picture.width - plan.left,
-                   plan.canvas.height - plan.picture.height - plan.top);
-}
-
-Image withMargin(const Image& picture, const Image& canvas, const LevelPlan& plan) {
-  Image out = canvas;
-  for (int y = 0; y < picture.height; ++y) {
-    std::copy_n(&picture.pixels[picture.index(0, y, 0)], static_cast<std::size_t>(picture.width) * 3,
-                &out.pixels[out.index(plan.left, plan.top + y, 0)]);
-  }
-  return out;
-}
-
-Image fromCanvas(const Planes& opponent, const LevelPlan& plan) {
-  return crop(imageOf(opponent), plan.left, plan.top, plan.picture.width, plan.picture.height);
 }
 
 // What a band's positions weigh: the mean over the canvas below each.
@@ -126,11 +109,8 @@ void Easel::addStyles(const ReferenceTargets& targets, const Image& canvas, doub
 }
 
 void Easel::hold(const Image& drawing, double likeness) {
-  const Planes planes =
-      opponentOf(toCanvas(resizePhoto(drawing, plan_.picture.width, plan_.picture.height), plan_));
-  Planes rgb(planes.width, planes.height);
-  opponentToRgb(planes, rgb);
-  evaluator_->forward(rgb.plane[0], rgb.plane[1], rgb.plane[2]);
+  forwardPicture(*evaluator_,
+                 toCanvas(resizePhoto(drawing, plan_.picture.width, plan_.picture.height), plan_));
   objective_->setContent(makeContent(settings_.content, *evaluator_, contentBand_, settings_.seed),
                          contentWeight(likeness, settings_.content));
 }

@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "image/resample.h"
+#include "paint/canvas.h"
 #include "style/surface.h"
 
 namespace jugendstil {
@@ -40,12 +41,6 @@ std::vector<Image> partsOf(const Image& image, Size picture) {
   return parts;
 }
 
-void forwardImage(Evaluator& evaluator, const Image& image) {
-  Planes rgb(image.width, image.height);
-  opponentToRgb(opponentOf(image), rgb);
-  evaluator.forward(rgb.plane[0], rgb.plane[1], rgb.plane[2]);
-}
-
 }  // namespace
 
 ReferenceTargets measureReferences(const Chain& chain, const std::vector<PaintReference>& references,
@@ -67,7 +62,7 @@ ReferenceTargets measureReferences(const Chain& chain, const std::vector<PaintRe
       // The picture is painted inside a mirrored margin; its references are seen through the same one.
       const Image padded = mirrorPad(part, kMirror, kMirror, kMirror, kMirror);
       Evaluator evaluator(chain, padded.width, padded.height, precision, bands);
-      forwardImage(evaluator, padded);
+      forwardPicture(evaluator, padded);
       for (BandStatistics& statistics : targets.bands) {
         statistics.add(evaluator, reference.share / static_cast<double>(parts.size()));
       }

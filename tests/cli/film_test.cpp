@@ -269,7 +269,7 @@ TEST_F(FilmProgram, ComparesClipsWithTheirSource) {
   const auto object = nlohmann::json::parse(json.out.substr(json.out.rfind("{\"clips\"")));
   EXPECT_NEAR(object["clips"][0]["warping_error"].get<double>(), object["source_warping_error"].get<double>(),
               1e-12);
-  expectError({"compare", "a.mkv"}, 2, "compare measures --steadiness");
+  expectError({"compare", "--steadiness"}, 2, "needs the clips");
   expectError({"compare", "--steadiness", "loose.mkv"}, 2, "add --source CLIP");
   ASSERT_EQ(run(film("short.mkv", {"--frames", "3"})).code, 0);
   expectError({"compare", "--steadiness", "short.mkv", "--source", "clip.mkv"}, 1, "has 3 frames");

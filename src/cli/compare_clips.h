@@ -1,0 +1,22 @@
+// Measuring how steady clips are.
+#pragma once
+
+#include <filesystem>
+#include <string>
+#include <vector>
+
+#include "cli/progress.h"
+
+namespace jugendstil::cli {
+
+struct ClipComparison {
+  std::string source;           // the clip that they were made from
+  std::filesystem::path chart;  // errors frame by frame; empty: none
+  bool force = false;
+  ProgressStyle progress = ProgressStyle::none;
+};
+
+// Measures the clips and tells. Throws Error.
+void compareClips(const std::vector<std::string>& clips, const ClipComparison& asked);
+
+}  // namespace jugendstil::cli

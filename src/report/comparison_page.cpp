@@ -1,0 +1,114 @@
+#include "report/comparison_page.h"
+
+#include <fmt/format.h>
+
+#include <nlohmann/json.hpp>
+#include <string_view>
+
+#include "image/error.h"
+#include "image/picture_file.h"
+
+namespace jugendstil {
+namespace {
+
+std::string base64(const std::string& bytes) {
+  static constexpr std::string_view kLetters =
+      "ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz0123456789+/";
+  std::string text;
+  text.reserve((bytes.size() + 2) / 3 * 4);
+  for (std::size_t i = 0; i < bytes.size(); i += 3) {
+    const auto byte = [&](std::size_t k) {
+      return i + k < bytes.size() ? static_cast<unsigned char>(bytes[i + k]) : 0U;
+    };
+    const unsigned group = byte(0) << 16U | byte(1) << 8U | byte(2);
+    for (std::size_t k = 0; k < 4; ++k) {
+      text += i + k > bytes.size() ? '=' : kLetters[group >> (18U - 6U * static_cast<unsigned>(k)) & 63U];
+    }
+  }
+  return text;
+}
+
+std::string escaped(const std::string& text) {
+  std::string out;
+  for (const char c : text) {
+    switch (c) {
+      case '&':
+        out += "&amp;";
+        break;
+      case '<':
+        out += "&lt;";
+        break;
+      case '>':
+        out += "&gt;";
+        break;
+      case '"':
+        out += "&quot;";
+        break;
+      default:
+        out += c;
+    }
+  }
+  return out;
+}
+
+std::string tableText(const NumberTable& table) {
+  if (table.rows.empty()) return {};
+  std::string out = fmt::format("<p>{}</p><table><thead><tr><th></th>", escaped(table.caption));
+  for (const std::string& column : table.columns) out += fmt::format("<th>{}</th>", escaped(column));
+  out += "</tr></thead><tbody>";
+  for (const NumberTable::Row& row : table.rows) {
+    out += fmt::format("<tr><th>{}</th>", escaped(row.name));
+    for (const std::string& cell : row.cells) out += fmt::format("<td>{}</td>", escaped(cell));
+    out += "</tr>";
+  }
+  return out + "</tbody></table>";
+}
+
+// As a script may hold it: no "</script>" inside. Names that are not UTF-8 are told with a stand-in.
+std::string scriptText(const nlohmann::json& value) {
+  std::string text = value.dump(-1, ' ', false, nlohmann::json::error_handler_t::replace);
+  for (std::size_t at = 0; (at = text.find('<', at)) != std::string::npos; at += 6)
+    text.replace(at, 1, "\\u003c");
+  return text;
+}
+
+}  // namespace
+
+std::string comparisonPage(const std::string& title, const std::vector<NamedPicture>& pictures,
+                           const NumberTable& numbers) {
+  if (pictures.size() < 2) throw Error("a page that compares needs two pictures or more");
+  nlohmann::json list = nlohmann::json::array();
+  for (const NamedPicture& p : pictures) {
+    const Image& first = pictures.front().picture;
+    if (p.picture.width != first.width || p.picture.height != first.height)
+      throw Error(fmt::format("{} has not the size of {}", p.name, pictures.front().name));
+    list.push_back({{"name", p.name},
+                    {"note", p.note},
+                    {"width", p.picture.width},
+                    {"height", p.picture.height},
+                    {"data", "data:image/png;base64," + base64(encodedPng(p.picture, Depth::eight))}});
+  }
+  // From one mark of the template to the next, so that nothing put in is searched again.
+  const std::string_view page = kComparisonPage;
+  std::string out;
+  std::size_t begin = 0;
+  while (begin < page.size()) {
+    std::size_t next = page.size();
+    std::string_view mark;
+    for (const std::string_view m : {"@TITLE@", "@NUMBERS@", "@PICTURES@"}) {
+      const std::size_t found = page.find(m, begin);
+      if (found < next) {
+        next = found;
+        mark = m;
+      }
+    }
+    out += page.substr(begin, next - begin);
+    if (mark == "@TITLE@") out += escaped(title);
+    if (mark == "@NUMBERS@") out += tableText(numbers);
+    if (mark == "@PICTURES@") out += scriptText(list);
+    begin = next + mark.size();
+  }
+  return out;
+}
+
+}  // namespace jugendstil
