@@ -86,6 +86,12 @@ case "${1:-}" in
       --after demo/references/evening_impasto.jpg --after demo/references/moon_linocut.jpg --each \
       --vary likeness=20,80 --long-edge 320 -o build/figures/drafts/ --force
     cp build/figures/drafts/sheet.png docs/screenshots/drafts.png
+    # The five measures of style, and the two solvers.
+    build/release/jugendstil paint demo/photos/palm_house.jpg demo/photos/potting_bench.jpg \
+      --after demo/references/evening_impasto.jpg --after demo/references/sun_lily_mosaic.jpg --each \
+      --vary measure=gram,moments,sliced,neighbours,critic --long-edge 400 -o build/figures/measures/ --force
+    cp build/figures/measures/sheet.png docs/screenshots/measures.png
+    build/release/bench/jugendstil_solvers docs/screenshots/solvers.png
     # Pictures compared, and the page as a browser shows it.
     install_missing "${test_packages[@]}"
     build/release/jugendstil compare demo/photos/palm_house.jpg build/figures/palm_house-after-evening_impasto.png \

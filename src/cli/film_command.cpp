@@ -43,11 +43,14 @@ po::options_description fileOptions() {
   return options;
 }
 
+// Films have no snapshots, and proofs of their own.
+bool ofFilms(const std::string& setting) { return setting != "snapshots" && setting != "proof"; }
+
 // Of painting, all but what a film decides by itself.
 po::options_description paintingOptions() {
   po::options_description options("Painting", 100, 60);
   for (const SettingInfo& info : paintSettingTable()) {
-    if (info.name == "snapshots") continue;
+    if (!ofFilms(info.name)) continue;
     options.add_options()(info.name.c_str(), po::value<std::string>()->value_name(info.value),
                           info.help.c_str());
   }
@@ -149,7 +152,8 @@ void requireSense(const FilmJob& job, const po::variables_map& given) {
   }
   if (job.grade) {
     for (const SettingInfo& info : paintSettingTable()) {
-      if (info.name != "opacity" && info.name != "threads" && given.count(info.name) != 0)
+      if (ofFilms(info.name) && info.name != "opacity" && info.name != "threads" &&
+          given.count(info.name) != 0)
         throw UsageError(fmt::format("--{} is of painting and does nothing with --grade", info.name));
     }
   }
@@ -188,6 +192,7 @@ int filmCommand(const Words& words) {
     job.paint = recipe.settings;
     if (recipe.start) job.paint.start = recipe.start->path.string();
     job.paint.snapshots = 0;
+    job.paint.proof = false;
     for (const RecipeInput& r : recipe.references) job.references.push_back({r.path, r.share});
   }
   applyGiven(given, job.paint);

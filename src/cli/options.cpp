@@ -16,8 +16,10 @@ namespace fs = std::filesystem;
 po::options_description paintSettingOptions() {
   po::options_description options("Settings (each can also stand in a recipe)", 100, 60);
   for (const SettingInfo& info : paintSettingTable()) {
-    options.add_options()(info.name.c_str(), po::value<std::string>()->value_name(info.value),
-                          info.help.c_str());
+    auto* value = po::value<std::string>()->value_name(info.value);
+    // Said without a value, it is meant.
+    if (info.value == "yes|no") value->implicit_value("yes");
+    options.add_options()(info.name.c_str(), value, info.help.c_str());
   }
   return options;
 }

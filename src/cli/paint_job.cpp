@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <nlohmann/json.hpp>
 
+#include "cli/calibration.h"
 #include "cli/interrupt.h"
 #include "cli/options.h"
 #include "image/atomic_file.h"
@@ -106,6 +107,23 @@ std::string planLine(const Recipe& recipe, const Picture& photo, const PaintPlan
                      plan.levels.size() == 1 ? "" : "s", steps, half ? "half" : "full");
 }
 
+std::string calibrationKeyOf(const Recipe& recipe) {
+  std::string key = calibrationKey(recipe.settings, recipe.network->checksum);
+  // Statistics under weights take longer.
+  if (recipe.mask || !recipe.parts.empty()) key += fmt::format(" | {} parts", recipe.parts.size() + 1);
+  return key;
+}
+
+void printTime(const PaintJob& job, const Inputs& inputs, const PaintPlan& plan) {
+  const fs::path cache = calibrationFile();
+  const std::string key = calibrationKeyOf(job.recipe);
+  const auto known = knownRate(cache, key);
+  const double rate = known ? *known : measuredRate(inputs.chain, inputs.paint, job.recipe.settings);
+  if (!known) learnRate(cache, key, rate);
+  fmt::print("time: about {} ({})\n", duration(rate * wholeWork(plan, referenceCount(inputs.paint))),
+             known ? "from earlier work on this machine" : "from a short trial");
+}
+
 void printPlan(const PaintJob& job, const Inputs& inputs, const PaintPlan& plan) {
   fmt::print("{}\n", planLine(job.recipe, inputs.photo, plan));
   for (std::size_t i = 0; i < plan.levels.size(); ++i) {
@@ -117,7 +135,7 @@ void printPlan(const PaintJob& job, const Inputs& inputs, const PaintPlan& plan)
     fmt::print("  {} = {}\n", info.name, paintSettingText(job.recipe.settings, info.name));
   }
   fmt::print("memory: about {} MB\n", plan.memory >> 20);
-  fmt::print("time: about {}\n", duration(estimateSeconds(inputs.chain, inputs.paint, job.recipe.settings)));
+  printTime(job, inputs, plan);
   fmt::print("would write {} and {}\n", job.output.string(), recipePathFor(job.output).string());
 }
 
@@ -197,6 +215,8 @@ void tellResult(const PaintJob& job, const PaintResult& result, double seconds) 
   if (result.finished) {
     fmt::print("{}: {}x{}, painted in {}\n", job.output.string(), result.picture.width, result.picture.height,
                duration(seconds));
+    if (job.recipe.settings.proof && !job.quiet)
+      fmt::print("for the whole painting: jugendstil redo {} --proof=no -o OUT\n", recipe.string());
     return;
   }
   fmt::print("{}: {}x{}, stopped at level {} of {}, step {} of {}, after {}; unfinished\n",
@@ -256,6 +276,9 @@ int runPaintJob(const PaintJob& asked) {
   if (!job.layers.empty()) writeLayers(job, result, outputDepth(inputs.photo));
   writeCourse(job, course);
   const double seconds = display.seconds();
+  if (result.finished)
+    learnRate(calibrationFile(), calibrationKeyOf(job.recipe),
+              seconds / wholeWork(plan, referenceCount(inputs.paint)));
   job.recipe.picture = job.output.filename().string();
   job.recipe.result = RecipeResult{JUGENDSTIL_VERSION,    result.finished, result.picture.width,
                                    result.picture.height, seconds,         result.loss};

@@ -142,7 +142,9 @@ PaintedFrame SteadyPainter::paintFirst(const Image& photo, std::uint64_t draw, c
     easel.lookAtAllAlike();
     current = l == 0 ? resizePhoto(current, level.picture.width, level.picture.height)
                      : resample(current, level.picture.width, level.picture.height);
-    LevelRun run(easel, current, {.factor = caution_});
+    Pace pace = paceOf(level);
+    pace.factor = caution_;
+    LevelRun run(easel, current, pace);
     for (int s = 0; s < level.steps; ++s) {
       LossTerms loss;
       if (run.step(s, level.steps, drawAt(draw, static_cast<int>(l), s), loss)) {

@@ -20,11 +20,16 @@ constexpr float kRateSlope = 0.26F;
 // resolves poorly as form and well as noise.
 constexpr std::array<float, 3> kChromaRate{0.04F, 0.2F, 0.4F};
 constexpr float kLastRate = 0.05F;
+// From this pyramid level on (0 finest) a coefficient is of a thing rather than of a stroke.
+constexpr int kCoarse = 2;
+constexpr float kFinishingCoarse = 0.1F;
 // A step whose loss is this many times the best of the level is taken back.
 constexpr double kRunaway = 3.0;
 constexpr int kCheckpointEvery = 10;
+constexpr int kRedrawEvery = 30;
 // A region weighs at least as much as this many positions of a band, or the band is not looked at there.
 constexpr double kLeastWeight = 2;
+constexpr double kCriticStrength = 0.15;
 
 float schedule(int step, int steps, int warmUp) {
   const float warm = std::min(1.0F, static_cast<float>(step + 1) / static_cast<float>(std::max(1, warmUp)));
@@ -33,11 +38,31 @@ float schedule(int step, int steps, int warmUp) {
   return warm * fall;
 }
 
+// Of a coefficient of this pyramid level, where coarse ones go at another pace.
+float coarseness(const Pyramid::Range& range, float coarse) { return range.level >= kCoarse ? coarse : 1.0F; }
+
 float rangeRate(const Pyramid::Range& range) {
   const float size = kRateFinest + kRateSlope * static_cast<float>(range.level);
   const float chroma =
       kChromaRate[std::min<std::size_t>(static_cast<std::size_t>(range.level), kChromaRate.size() - 1)];
   return kBaseRate * size * (range.plane == 0 ? 1.0F : chroma);
+}
+
+// Coefficients in units of Adam's full step, in which they all matter about the same, and back.
+std::vector<float> inSteps(std::vector<float> coefficients, const Pyramid& pyramid, float coarse) {
+  for (const Pyramid::Range& r : pyramid.ranges()) {
+    const float unit = rangeRate(r) * coarseness(r, coarse);
+    for (std::size_t i = r.begin; i < r.end; ++i) coefficients[i] /= unit;
+  }
+  return coefficients;
+}
+
+void fromSteps(const std::vector<float>& steps, const Pyramid& pyramid, float coarse,
+               std::vector<float>& coefficients) {
+  for (const Pyramid::Range& r : pyramid.ranges()) {
+    const float unit = rangeRate(r) * coarseness(r, coarse);
+    for (std::size_t i = r.begin; i < r.end; ++i) coefficients[i] = steps[i] * unit;
+  }
 }
 
 // What a band's positions weigh: the mean over the canvas below each.
@@ -53,6 +78,9 @@ std::vector<std::uint32_t> placesUnder(const Image& canvas) {
   return places;
 }
 
+// A critic never rests: it learns to see what is left. At full strength it takes the subject along.
+double strengthOf(MeasureKind kind) { return kind == MeasureKind::critic ? kCriticStrength : 1.0; }
+
 double sumOf(const std::vector<float>& values) {
   double sum = 0;
   for (const float v : values) sum += static_cast<double>(v);
@@ -60,6 +88,12 @@ double sumOf(const std::vector<float>& values) {
 }
 
 }  // namespace
+
+Pace paceOf(const LevelPlan& level) {
+  Pace pace;
+  if (level.finishing) pace.coarse = kFinishingCoarse;
+  return pace;
+}
 
 double contentWeight(double likeness, ContentKind kind) {
   // Each 13 of likeness doubles the weight; 50 is 1 for structure.
@@ -80,6 +114,7 @@ Easel::Easel(const Chain& chain, const std::vector<RegionTargets>& regions, cons
   for (double& e : emphasis_) e /= sum;
   ObjectiveWeights weights;
   weights.content = 0;
+  weights.style = strengthOf(settings.measure);
   std::vector<Objective::Style> styles;
   std::vector<Objective::Colour> colours;
   for (const RegionTargets& region : regions) {
@@ -138,8 +173,13 @@ LevelRun::LevelRun(Easel& easel, Planes canvas, Pace pace)
       coefficients_(pyramid_.decompose(picture_)),
       slope_(coefficients_.size()),
       good_(coefficients_),
-      adam_(coefficients_.size(), AdamSettings{}),
-      pace_(pace) {}
+      pace_(pace) {
+  if (easel.solver() == SolverKind::adam) {
+    adam_.emplace(coefficients_.size(), AdamSettings{});
+  } else {
+    lbfgs_.emplace(inSteps(coefficients_, pyramid_, pace.coarse), LbfgsSettings{});
+  }
+}
 
 LevelRun::LevelRun(Easel& easel, const Image& first, Pace pace)
     : LevelRun(easel, opponentOf(toCanvas(first, easel.plan())), pace) {}
@@ -148,6 +188,36 @@ LevelRun::LevelRun(Easel& easel, const Image& first, const Image& canvas, Pace p
     : LevelRun(easel, opponentOf(withMargin(first, canvas, easel.plan())), pace) {}
 
 bool LevelRun::step(int step, int steps, std::uint64_t draw, LossTerms& loss) {
+  return lbfgs_ ? stepByLbfgs(step, draw, loss) : stepByAdam(step, steps, draw, loss);
+}
+
+// A line search needs a function that stays: what is random is drawn anew only now and then.
+bool LevelRun::stepByLbfgs(int step, std::uint64_t draw, LossTerms& loss) {
+  if (step % kRedrawEvery == 0) {
+    draw_ = draw;
+    if (step > 0) lbfgs_->renew();
+    best_ = std::numeric_limits<double>::infinity();
+  }
+  fromSteps(lbfgs_->point(), pyramid_, pace_.coarse, coefficients_);
+  pyramid_.reconstruct(coefficients_, picture_);
+  loss = easel_.objective().evaluate(picture_, draw_, gradient_);
+  pyramid_.pullBack(gradient_, slope_);
+  for (const Pyramid::Range& r : pyramid_.ranges()) {
+    const float unit = rangeRate(r) * coarseness(r, pace_.coarse);
+    for (std::size_t i = r.begin; i < r.end; ++i) slope_[i] *= unit;
+  }
+  const double total = loss.total();
+  lbfgs_->tell(total, slope_);
+  if (total < best_) {
+    best_ = total;
+    bestLoss_ = loss;
+    good_ = coefficients_;
+  }
+  loss = bestLoss_;
+  return std::isfinite(best_);
+}
+
+bool LevelRun::stepByAdam(int step, int steps, std::uint64_t draw, LossTerms& loss) {
   pyramid_.reconstruct(coefficients_, picture_);
   loss = easel_.objective().evaluate(picture_, draw, gradient_);
   const double total = loss.total();
@@ -158,15 +228,16 @@ bool LevelRun::step(int step, int steps, std::uint64_t draw, LossTerms& loss) {
   if (total < best_) best_ = total;
   if (step % kCheckpointEvery == 0) good_ = coefficients_;
   pyramid_.pullBack(gradient_, slope_);
-  adam_.beginStep();
+  adam_->beginStep();
   const float rate = pace_.factor * schedule(step, steps, pace_.warmUp);
   for (const Pyramid::Range& r : pyramid_.ranges()) {
-    adam_.move(coefficients_, slope_, r.begin, r.end, rate * rangeRate(r));
+    adam_->move(coefficients_, slope_, r.begin, r.end, rate * coarseness(r, pace_.coarse) * rangeRate(r));
   }
   return true;
 }
 
 void LevelRun::reconstruct() {
+  if (lbfgs_) return pyramid_.reconstruct(good_, picture_);
   pyramid_.reconstruct(coefficients_, picture_);
   const bool sound =
       std::all_of(coefficients_.begin(), coefficients_.end(), [](float v) { return std::isfinite(v); });
@@ -185,7 +256,7 @@ Image LevelRun::canvas() {
 
 void LevelRun::takeBack() {
   coefficients_ = good_;
-  adam_.reset();
+  adam_->reset();
   pace_.factor *= 0.5F;
 }
 

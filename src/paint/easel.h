@@ -3,6 +3,7 @@
 
 #include <limits>
 #include <memory>
+#include <optional>
 #include <vector>
 
 #include "image/planes.h"
@@ -10,6 +11,7 @@
 #include "paint/pyramid.h"
 #include "paint/reference.h"
 #include "solver/adam.h"
+#include "solver/lbfgs.h"
 #include "style/objective.h"
 
 namespace jugendstil {
@@ -50,6 +52,7 @@ class Easel {
 
   Objective& objective() { return *objective_; }
   const LevelPlan& plan() const { return plan_; }
+  SolverKind solver() const { return settings_.solver; }
 
  private:
   // One measure a band. `canvas` says where, with its margin; empty: everywhere.
@@ -65,11 +68,16 @@ class Easel {
 };
 
 // How large the steps of a level are: all of them by `factor`, and the first `warmUp` of them less, while the
-// solver learns the lie of the land.
+// solver learns the lie of the land; `coarse` is for the coarse levels of the pyramid alone.
 struct Pace {
   float factor = 1;
   int warmUp = 5;
+  float coarse = 1;
 };
+
+// The pace of a level: the finishing one hardly moves what is coarse. Where things are and what
+// colours they have was settled before; a proof, which ends there, then shows what the whole will be.
+Pace paceOf(const LevelPlan& level);
 
 // The coefficients on their way, the solver, and the last state known to be good.
 class LevelRun {
@@ -82,8 +90,8 @@ class LevelRun {
   LevelRun(Easel& easel, const Image& first, const Image& canvas, Pace pace);
 
   // One step, numbered from 0 of `steps` over which the pace falls; `draw` picks what is random in it.
-  // Returns whether it was good: a loss that is not a number or has run away takes the state back to a good
-  // one and halves all further steps.
+  // Returns whether it was good: with Adam, a loss that is not a number or has run away takes the state back
+  // to a good one and halves all further steps. L-BFGS keeps the best state, and gives that one's loss.
   bool step(int step, int steps, std::uint64_t draw, LossTerms& loss);
 
   // Whether any step was good.
@@ -96,6 +104,8 @@ class LevelRun {
 
  private:
   LevelRun(Easel& easel, Planes canvas, Pace pace);
+  bool stepByAdam(int step, int steps, std::uint64_t draw, LossTerms& loss);
+  bool stepByLbfgs(int step, std::uint64_t draw, LossTerms& loss);
   void takeBack();
   void reconstruct();
 
@@ -106,7 +116,11 @@ class LevelRun {
   std::vector<float> coefficients_;
   std::vector<float> slope_;
   std::vector<float> good_;
-  Adam adam_;
+  // One of them.
+  std::optional<Adam> adam_;
+  std::optional<Lbfgs> lbfgs_;
+  std::uint64_t draw_ = 0;  // what is random in L-BFGS's present function
+  LossTerms bestLoss_;      // of its best point
   double best_ = std::numeric_limits<double>::infinity();
   Pace pace_;
 };

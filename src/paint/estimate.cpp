@@ -17,7 +17,21 @@ using Clock = std::chrono::steady_clock;
 
 }  // namespace
 
-double estimateSeconds(const Chain& chain, const PaintInputs& inputs, const PaintSettings& settings) {
+std::size_t referenceCount(const PaintInputs& inputs) {
+  std::size_t count = inputs.references.size();
+  for (const PaintPart& part : inputs.parts) count += part.references.size();
+  return count;
+}
+
+double wholeWork(const PaintPlan& plan, std::size_t references) {
+  // Getting a level ready costs about as much as a few of its steps, with each reference.
+  double setup = 0;
+  for (const LevelPlan& level : plan.levels)
+    setup += level.work() / level.steps * (4.0 + 2.0 * static_cast<double>(references));
+  return plan.work() + setup;
+}
+
+double measuredRate(const Chain& chain, const PaintInputs& inputs, const PaintSettings& settings) {
   const Image& photo = inputs.photo;
   const PaintPlan plan = planPainting({photo.width, photo.height}, settings, chain);
   PaintSettings trial = settings;
@@ -26,6 +40,7 @@ double estimateSeconds(const Chain& chain, const PaintInputs& inputs, const Pain
   trial.levels = 1;
   trial.steps = {kTrialSteps};
   trial.snapshots = 0;
+  trial.proof = false;
   // A panorama's short side must not fall below what can be painted.
   const double aspect =
       static_cast<double>(std::max(photo.width, photo.height)) / std::min(photo.width, photo.height);
@@ -45,15 +60,12 @@ double estimateSeconds(const Chain& chain, const PaintInputs& inputs, const Pain
   // The middle one: other work on the machine comes and goes.
   std::nth_element(seconds.begin(), seconds.begin() + static_cast<std::ptrdiff_t>(seconds.size() / 2),
                    seconds.end());
-  const double perPixelStep = seconds[seconds.size() / 2] * kTrialSteps / work;
-  // Getting a level ready costs about as much as a few of its steps, with each reference.
-  double setup = 0;
-  std::size_t references = inputs.references.size();
-  for (const PaintPart& part : inputs.parts) references += part.references.size();
-  for (const LevelPlan& level : plan.levels) {
-    setup += level.work() / level.steps * (4.0 + 2.0 * static_cast<double>(references));
-  }
-  return perPixelStep * (plan.work() + setup);
+  return seconds[seconds.size() / 2] * kTrialSteps / work;
+}
+
+double estimateSeconds(const Chain& chain, const PaintInputs& inputs, const PaintSettings& settings) {
+  const PaintPlan plan = planPainting({inputs.photo.width, inputs.photo.height}, settings, chain);
+  return measuredRate(chain, inputs, settings) * wholeWork(plan, referenceCount(inputs));
 }
 
 }  // namespace jugendstil

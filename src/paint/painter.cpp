@@ -68,7 +68,7 @@ PaintResult paint(const Chain& chain, const PaintInputs& inputs, const PaintSett
                      : enlarged(current, level.picture);
     Easel easel(chain, targetsOf(chain, regions, level, settings), level, settings);
     easel.hold(drawn, likeness);
-    LevelRun run(easel, current);
+    LevelRun run(easel, current, paceOf(level));
     bool goOn = true;
     for (int s = 0; s < level.steps && goOn; ++s) {
       const auto draw = settings.seed * 1000003ULL + static_cast<std::uint64_t>(l) * 100000ULL +

@@ -79,8 +79,10 @@ PaintPlan planPainting(Size photo, const PaintSettings& settings, const Chain& c
             std::max(size.height, std::min(kLeastSide, final.height))};
     LevelPlan level = canvasFor(i + 1 == levels ? final : size);
     level.steps = stepsFor(settings, i, levels);
+    level.finishing = levels > 1 && i + 1 == levels;
     plan.levels.push_back(level);
   }
+  if (settings.proof && levels > 1) plan.levels.pop_back();
   const LevelPlan& last = plan.levels.back();
   // Beside the network: the picture, its gradient and the solver's state in f32, and the libraries.
   const double pixels = static_cast<double>(last.canvas.width) * last.canvas.height;

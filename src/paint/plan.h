@@ -17,6 +17,7 @@ struct LevelPlan {
   int left = 0;
   int top = 0;
   int steps = 0;
+  bool finishing = false;  // the last of several, which a proof leaves out
   double work() const { return static_cast<double>(canvas.width) * canvas.height * steps; }
 };
 

@@ -13,6 +13,7 @@ namespace {
 constexpr double kMostEnlargement = 1.5;
 constexpr int kLeastSide = 32;
 constexpr int kMirror = 32;
+constexpr int kLeastPatchStride = 4;
 constexpr std::size_t kColourSamples = 16384;
 
 Image scaledReference(const Image& image, Size picture, double stroke) {
@@ -41,6 +42,11 @@ std::vector<Image> partsOf(const Image& image, Size picture) {
   return parts;
 }
 
+// Patches of the finest bands are grain, of which there are very many: grain is matched as a whole.
+MeasureKind kindFor(MeasureKind asked, const Band& band) {
+  return asked == MeasureKind::neighbours && band.stride < kLeastPatchStride ? MeasureKind::gram : asked;
+}
+
 }  // namespace
 
 ReferenceTargets measureReferences(const Chain& chain, const std::vector<PaintReference>& references,
@@ -49,7 +55,7 @@ ReferenceTargets measureReferences(const Chain& chain, const std::vector<PaintRe
   std::vector<std::size_t> bands;
   for (const std::string& name : chain.styleBands) {
     bands.push_back(chain.bandIndex(name));
-    targets.bands.emplace_back(kind, bands.back());
+    targets.bands.emplace_back(kindFor(kind, chain.bands[bands.back()]), bands.back());
   }
   std::vector<Planes> colours;
   std::vector<double> shares;

@@ -28,8 +28,12 @@ const std::vector<std::pair<std::string, Palette>> kPalettes{{"reference", Palet
                                                              {"photo-chroma", Palette::photoChroma},
                                                              {"photo-lightness", Palette::photoLightness},
                                                              {"photo-hue", Palette::photoHue}};
+const std::vector<std::pair<std::string, SolverKind>> kSolvers{{"adam", SolverKind::adam},
+                                                               {"lbfgs", SolverKind::lbfgs}};
 const std::vector<std::pair<std::string, PrecisionChoice>> kPrecisions{
     {"auto", PrecisionChoice::automatic}, {"full", PrecisionChoice::full}, {"half", PrecisionChoice::half}};
+
+const std::vector<std::pair<std::string, bool>> kYesNo{{"yes", true}, {"no", false}};
 
 std::vector<std::pair<std::string, double>> parseEmphasis(std::string_view text) {
   std::vector<std::pair<std::string, double>> result;
@@ -84,8 +88,10 @@ const std::vector<SettingEntry<S>>& entries() {
         false},
        [](S& s, T t) { s.palette = choiceSetting("palette", t, kPalettes); },
        [](const S& s) { return wordOf(s.palette, kPalettes); }},
-      {{"measure", "gram|moments|sliced",
-        "how style is measured: gram is the rounded default, moments freer, sliced calmest and slower (gram)",
+      {{"measure", "gram|moments|sliced|neighbours|critic",
+        "how style is measured: gram is the rounded default, moments freer, sliced calmest and slower, "
+        "neighbours "
+        "draws each patch to the reference's most like it, critic is a judge that learns as it goes (gram)",
         false},
        [](S& s, T t) { s.measure = measureFromName(std::string(t)); },
        [](const S& s) { return nameOf(s.measure); }},
@@ -114,6 +120,12 @@ const std::vector<SettingEntry<S>>& entries() {
          s.start = std::string(t);
        },
        [](const S& s) { return s.start; }},
+      {{"solver", "adam|lbfgs",
+        "how the loss is brought down: adam, or L-BFGS with a line search, whose steps are evaluations "
+        "(adam)",
+        false},
+       [](S& s, T t) { s.solver = choiceSetting("solver", t, kSolvers); },
+       [](const S& s) { return wordOf(s.solver, kSolvers); }},
       {{"steps", "N[,N...]", "steps of each level, coarse to fine; one number serves all (auto)", false},
        [](S& s, T t) { s.steps = parseSteps(t); },
        [](const S& s) {
@@ -139,6 +151,13 @@ const std::vector<SettingEntry<S>>& entries() {
         false},
        [](S& s, T t) { s.blend = blendModeOf(t); },
        [](const S& s) { return blendModeName(s.blend); }},
+      {{"proof", "yes|no",
+        "paint all but the last level: half the size and a fifth of the time or less, and what is seen there "
+        "is what "
+        "the whole will be (no)",
+        false},
+       [](S& s, T t) { s.proof = choiceSetting("proof", t, kYesNo); },
+       [](const S& s) { return wordOf(s.proof, kYesNo); }},
       {{"seed", "N", "another seed is another hand; the same one gives the same bytes (1)", true},
        [](S& s, T t) { s.seed = wholeSetting("seed", t, 0, 4294967295ULL); },
        [](const S& s) { return std::to_string(s.seed); }},

@@ -22,6 +22,7 @@ enum class Palette {
   photoLightness,  // the painting's chroma with the photo's lightness
   photoHue         // the painting's lightness and strength of colour with the photo's hues
 };
+enum class SolverKind { adam, lbfgs };
 enum class PrecisionChoice { automatic, full, half };
 
 struct PaintSettings {
@@ -32,12 +33,14 @@ struct PaintSettings {
   Palette palette = Palette::reference;
   std::string start = "photo";  // "photo", "reference", "noise", "grey-noise" or a picture file
   std::vector<std::pair<std::string, double>> emphasis;  // bands not named count 1
-  std::vector<int> steps;                                // coarse to fine; empty: chosen by level
-  int levels = 0;                                        // 0: chosen by size
-  int longEdge = 0;                                      // pixels; 0: the photo's own, up to 1024
-  double trim = 0;     // part of each side cut from references; negative: the frame is found by itself
-  double opacity = 1;  // how much of the painting lies over the photo
+  SolverKind solver = SolverKind::adam;
+  std::vector<int> steps;  // coarse to fine; empty: chosen by level
+  int levels = 0;          // 0: chosen by size
+  int longEdge = 0;        // pixels; 0: the photo's own, up to 1024
+  double trim = 0;         // part of each side cut from references; negative: the frame is found by itself
+  double opacity = 1;      // how much of the painting lies over the photo
   BlendMode blend = BlendMode::normal;
+  bool proof = false;  // stop before the last level: a small picture of what the whole will look like
   std::uint64_t seed = 1;
   int snapshots = 0;  // keep the picture every so many steps; 0: never
   int threads = 0;    // 0: all processors

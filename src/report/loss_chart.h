@@ -16,6 +16,10 @@ struct LossChart {
   std::string title;
   std::vector<Series> series;       // at most six
   std::vector<std::size_t> levels;  // steps at which a level begins
+  std::string note = "Each term of the loss as it counts, step by step; the scale is logarithmic";
+  std::string axis = "step";
+  double decades = 4;  // a term this many powers of ten below the largest says nothing any more
+  double end = 0;      // what the axis says at its right end; 0: the number of steps
 };
 
 // 1280x720: values on a logarithmic scale over the steps, levels divided by upright lines. What is 0 or below

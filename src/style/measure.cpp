@@ -7,26 +7,62 @@
 
 #include "image/error.h"
 #include "image/parallel.h"
+#include "style/critic.h"
+#include "style/neighbours.h"
+#include "style/places.h"
 
 namespace jugendstil {
 
+namespace {
+
+const std::vector<std::pair<MeasureKind, std::string>> kNames{{MeasureKind::gram, "gram"},
+                                                              {MeasureKind::moments, "moments"},
+                                                              {MeasureKind::sliced, "sliced"},
+                                                              {MeasureKind::neighbours, "neighbours"},
+                                                              {MeasureKind::critic, "critic"}};
+
+// Positions spread evenly in reading order; a golden-ratio offset keeps them off any column.
+std::vector<int> spreadPositions(std::size_t positions, std::size_t most) {
+  const std::size_t count = std::min(positions, most);
+  std::vector<int> chosen(count);
+  for (std::size_t i = 0; i < count; ++i) {
+    const double jitter = std::fmod(static_cast<double>(i) * 0.6180339887, 1.0);
+    const double place =
+        (static_cast<double>(i) + jitter) * static_cast<double>(positions) / static_cast<double>(count);
+    chosen[i] = static_cast<int>(std::min(static_cast<std::size_t>(place), positions - 1));
+  }
+  return chosen;
+}
+
+// Each with the eight around it, those beyond the edge being the nearest ones.
+std::vector<int> withNeighbours(const std::vector<int>& centres, const BandShape& shape) {
+  std::vector<int> all;
+  for (const int centre : centres) {
+    for (int dy = -1; dy <= 1; ++dy) {
+      for (int dx = -1; dx <= 1; ++dx) {
+        const int y = std::clamp(centre / shape.width + dy, 0, shape.height - 1);
+        all.push_back(y * shape.width + std::clamp(centre % shape.width + dx, 0, shape.width - 1));
+      }
+    }
+  }
+  return all;
+}
+
+}  // namespace
+
 MeasureKind measureFromName(const std::string& name) {
-  if (name == "gram") return MeasureKind::gram;
-  if (name == "moments") return MeasureKind::moments;
-  if (name == "sliced") return MeasureKind::sliced;
-  throw UsageError(fmt::format("there is no style measure \"{}\"; it is gram, moments or sliced", name));
+  for (const auto& [kind, word] : kNames) {
+    if (word == name) return kind;
+  }
+  throw UsageError(fmt::format(
+      "there is no style measure \"{}\"; it is gram, moments, sliced, neighbours or critic", name));
 }
 
 std::string nameOf(MeasureKind kind) {
-  switch (kind) {
-    case MeasureKind::gram:
-      return "gram";
-    case MeasureKind::moments:
-      return "moments";
-    case MeasureKind::sliced:
-      return "sliced";
+  for (const auto& [known, word] : kNames) {
+    if (known == kind) return word;
   }
-  return "gram";
+  return {};
 }
 
 void BandStatistics::add(Evaluator& reference, double share) {
@@ -39,18 +75,13 @@ void BandStatistics::add(Evaluator& reference, double share) {
   shares_ += share;
   accumulate(gram_, reference.gram(band_));
   accumulate(mean_, reference.mean(band_));
-  if (kind_ != MeasureKind::sliced) return;
-  // Positions spread evenly in reading order; a golden-ratio offset keeps them off any column.
   const auto positions = static_cast<std::size_t>(shape.positions());
-  const std::size_t count = std::min(positions, kSamples);
-  std::vector<int> chosen(count);
-  for (std::size_t i = 0; i < count; ++i) {
-    const double jitter = std::fmod(static_cast<double>(i) * 0.6180339887, 1.0);
-    const double place =
-        (static_cast<double>(i) + jitter) * static_cast<double>(positions) / static_cast<double>(count);
-    chosen[i] = static_cast<int>(std::min(static_cast<std::size_t>(place), positions - 1));
+  if (kind_ == MeasureKind::sliced || kind_ == MeasureKind::critic)
+    parts_.push_back({share, reference.gather(band_, spreadPositions(positions, kSamples))});
+  if (kind_ == MeasureKind::neighbours) {
+    const auto places = withNeighbours(spreadPositions(positions, kPatches), shape);
+    parts_.push_back({share, reference.gather(band_, places)});
   }
-  parts_.push_back({share, reference.gather(band_, chosen)});
 }
 
 namespace {
@@ -67,17 +98,20 @@ std::vector<float> divided(const std::vector<double>& sum, double by) {
 std::vector<float> BandStatistics::gram() const { return divided(gram_, shares_); }
 std::vector<float> BandStatistics::mean() const { return divided(mean_, shares_); }
 
-std::vector<float> BandStatistics::samples() const {
+std::vector<float> BandStatistics::samples() const { return rowsByShare(channels_, kSamples); }
+std::vector<float> BandStatistics::patches() const { return rowsByShare(9 * channels_, kPatches); }
+
+std::vector<float> BandStatistics::rowsByShare(std::size_t length, std::size_t most) const {
   std::vector<float> all;
   for (const Part& part : parts_) {
-    const std::size_t rows = part.rows.size() / channels_;
+    const std::size_t rows = part.rows.size() / length;
     const auto wanted =
-        static_cast<std::size_t>(std::lround(static_cast<double>(kSamples) * part.share / shares_));
+        static_cast<std::size_t>(std::lround(static_cast<double>(most) * part.share / shares_));
     const std::size_t take = std::max<std::size_t>(1, parts_.size() == 1 ? rows : wanted);
     for (std::size_t i = 0; i < take; ++i) {
       const std::size_t row = i * rows / take;
-      all.insert(all.end(), part.rows.begin() + static_cast<std::ptrdiff_t>(row * channels_),
-                 part.rows.begin() + static_cast<std::ptrdiff_t>((row + 1) * channels_));
+      all.insert(all.end(), part.rows.begin() + static_cast<std::ptrdiff_t>(row * length),
+                 part.rows.begin() + static_cast<std::ptrdiff_t>((row + 1) * length));
     }
   }
   return all;
@@ -299,16 +333,6 @@ class SlicedMeasure final : public Measure {
   }
 
  private:
-  static std::vector<std::size_t> heavyPlaces(const std::vector<float>& weights) {
-    std::vector<std::size_t> places;
-    if (weights.empty()) return places;
-    const float half = *std::max_element(weights.begin(), weights.end()) / 2;
-    for (std::size_t i = 0; i < weights.size(); ++i) {
-      if (weights[i] > half) places.push_back(i);
-    }
-    return places;
-  }
-
   // Replaces the values by their residuals, those not chosen by 0; returns the mean square.
   double residual(std::span<float> values, std::span<const float> target) const {
     TransportScratch scratch;
@@ -345,6 +369,10 @@ std::unique_ptr<Measure> makeMeasure(const BandStatistics& target, std::uint64_t
       return std::make_unique<MomentsMeasure>(target, Region(target.band(), std::move(weights)));
     case MeasureKind::sliced:
       return std::make_unique<SlicedMeasure>(target, seed + target.band(), weights);
+    case MeasureKind::neighbours:
+      return makeNeighbours(target, weights);
+    case MeasureKind::critic:
+      return makeCritic(target, seed + target.band(), weights);
   }
   return nullptr;
 }

@@ -25,7 +25,7 @@ Objective::Objective(Evaluator& evaluator, std::vector<Style> styles, std::uniqu
   if (weights_.emphasis.size() != styles_.size() || !(sum > 0)) {
     throw Error("the objective needs one emphasis for each style band, not all of them 0");
   }
-  for (const double e : weights_.emphasis) styleWeights_.push_back(e / sum);
+  for (const double e : weights_.emphasis) styleWeights_.push_back(weights_.style * e / sum);
 }
 
 void Objective::setMore(std::vector<Style> styles, std::vector<double> weights) {
@@ -33,7 +33,7 @@ void Objective::setMore(std::vector<Style> styles, std::vector<double> weights) 
   styleWeights_.resize(always_);
   for (std::size_t i = 0; i < styles.size(); ++i) {
     styles_.push_back(std::move(styles[i]));
-    styleWeights_.push_back(weights[i]);
+    styleWeights_.push_back(weights_.style * weights[i]);
   }
 }
 

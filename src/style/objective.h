@@ -14,6 +14,7 @@
 namespace jugendstil {
 
 struct ObjectiveWeights {
+  double style = 1.0;
   double content = 1.0;
   double colour = 0.3;
   double smoothLightness = 0.8;

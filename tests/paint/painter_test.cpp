@@ -4,10 +4,12 @@
 
 #include <algorithm>
 #include <cmath>
+#include <numeric>
 
 #include "grade/recolour.h"
 #include "image/error.h"
 #include "image/parallel.h"
+#include "paint/appraisal.h"
 #include "paint/easel.h"
 #include "paint/estimate.h"
 #include "paint/reference.h"
@@ -65,6 +67,46 @@ TEST(Painter, SameSeedSameBytesOtherSeedOthers) {
   EXPECT_EQ(a, paint(smallChain(), {photo, reference()}, settings, {}).picture.pixels);
   settings.seed = 2;
   EXPECT_NE(a, paint(smallChain(), {photo, reference()}, settings, {}).picture.pixels);
+}
+
+class EveryManner : public testing::TestWithParam<std::pair<MeasureKind, SolverKind>> {};
+
+TEST_P(EveryManner, PaintsTowardsTheReferenceTheSameEachTime) {
+  const Image photo = sample(96, 64);
+  PaintSettings settings = quick();
+  settings.measure = GetParam().first;
+  settings.solver = GetParam().second;
+  const PaintResult result = paint(smallChain(), {photo, reference()}, settings, {});
+  Appraiser appraiser(smallChain(), photo, reference(), {96, 64});
+  const auto distance = [&](const Image& picture) {
+    const auto style = appraiser.of(picture).style;
+    return std::accumulate(style.begin(), style.end(), 0.0);
+  };
+  EXPECT_LT(distance(result.picture), 0.8 * distance(photo));
+  EXPECT_LT(colourStatistics(result.picture).mean[2], 0.8 * colourStatistics(photo).mean[2]);
+  EXPECT_EQ(result.picture.pixels, paint(smallChain(), {photo, reference()}, settings, {}).picture.pixels);
+}
+
+INSTANTIATE_TEST_SUITE_P(Kinds, EveryManner,
+                         testing::Values(std::pair{MeasureKind::neighbours, SolverKind::adam},
+                                         std::pair{MeasureKind::critic, SolverKind::adam},
+                                         std::pair{MeasureKind::gram, SolverKind::lbfgs},
+                                         std::pair{MeasureKind::sliced, SolverKind::lbfgs}));
+
+TEST(Painter, LbfgsHandsOutItsBestStateAndItsLoss) {
+  PaintSettings settings = quick();
+  settings.solver = SolverKind::lbfgs;
+  settings.levels = 1;
+  settings.steps = {20};
+  std::vector<double> losses;
+  PaintCallbacks callbacks;
+  callbacks.progress = [&](const PaintProgress& p) {
+    losses.push_back(p.loss.total());
+    return true;
+  };
+  const PaintResult result = paint(smallChain(), {sample(64, 64), reference()}, settings, callbacks);
+  for (std::size_t i = 1; i < losses.size(); ++i) EXPECT_LE(losses[i], losses[i - 1]);
+  EXPECT_EQ(result.loss.total(), losses.back());
 }
 
 TEST(Painter, MoreLikenessStaysCloserToTheDrawing) {

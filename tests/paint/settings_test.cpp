@@ -27,23 +27,13 @@ TEST(Settings, EveryDefaultReadsBackAsItself) {
 }
 
 TEST(Settings, ValuesRoundTrip) {
-  const std::pair<const char*, const char*> values[] = {{"likeness", "30.5"},
-                                                        {"stroke", "1.4"},
-                                                        {"palette", "photo"},
-                                                        {"measure", "sliced"},
-                                                        {"emphasis", "fine=2,large=0.5"},
-                                                        {"content", "structure"},
-                                                        {"start", "/a b/c.png"},
-                                                        {"steps", "10,20,30"},
-                                                        {"levels", "4"},
-                                                        {"long-edge", "512"},
-                                                        {"trim", "0.05"},
-                                                        {"trim", "auto"},
-                                                        {"opacity", "0.8"},
-                                                        {"seed", "4294967295"},
-                                                        {"snapshots", "25"},
-                                                        {"threads", "2"},
-                                                        {"precision", "half"}};
+  const std::pair<const char*, const char*> values[] = {
+      {"likeness", "30.5"},     {"stroke", "1.4"},       {"palette", "photo"},
+      {"measure", "sliced"},    {"solver", "lbfgs"},     {"emphasis", "fine=2,large=0.5"},
+      {"content", "structure"}, {"start", "/a b/c.png"}, {"steps", "10,20,30"},
+      {"levels", "4"},          {"long-edge", "512"},    {"trim", "0.05"},
+      {"trim", "auto"},         {"opacity", "0.8"},      {"seed", "4294967295"},
+      {"snapshots", "25"},      {"threads", "2"},        {"precision", "half"}};
   for (const auto& [name, value] : values) {
     PaintSettings settings;
     setPaintSetting(settings, name, value);
@@ -72,6 +62,7 @@ TEST(Settings, BadValuesSayWhatIsRight) {
                                     {"emphasis", "=3"},
                                     {"emphasis", "fine=-1"},
                                     {"measure", "Gram"},
+                                    {"solver", "newton"},
                                     {"precision", "double"},
                                     {"start", ""}}) {
     const std::string text = complaint(name, value);

@@ -1,0 +1,85 @@
+#include "cli/calibration.h"
+
+#include <fmt/format.h>
+
+#include <cstdlib>
+#include <fstream>
+#include <nlohmann/json.hpp>
+#include <thread>
+
+#include "image/atomic_file.h"
+#include "image/error.h"
+#include "paint/plan.h"
+
+namespace jugendstil::cli {
+namespace {
+
+namespace fs = std::filesystem;
+
+constexpr std::size_t kMostBytes = std::size_t{1} << 20;
+
+std::string processorName() {
+  std::ifstream info("/proc/cpuinfo");
+  const std::string wanted = "model name";
+  for (std::string line; std::getline(info, line);) {
+    if (line.rfind(wanted, 0) == 0) return line.substr(std::min(line.size(), line.find(':') + 2));
+  }
+  return "processor";
+}
+
+nlohmann::json contentOf(const fs::path& file) {
+  std::error_code code;
+  if (file.empty() || !fs::exists(file, code)) return nlohmann::json::object();
+  try {
+    auto known = nlohmann::json::parse(readFile(file, kMostBytes));
+    if (known.is_object()) return known;
+  } catch (const nlohmann::json::exception&) {
+  } catch (const Error&) {
+  }
+  return nlohmann::json::object();
+}
+
+}  // namespace
+
+fs::path calibrationFile() {
+  const char* cache = std::getenv("XDG_CACHE_HOME");
+  // The specification has relative paths ignored.
+  if (cache != nullptr && fs::path(cache).is_absolute())
+    return fs::path(cache) / "jugendstil/calibration.json";
+  const char* home = std::getenv("HOME");
+  if (home == nullptr || *home == '\0') return {};
+  return fs::path(home) / ".cache/jugendstil/calibration.json";
+}
+
+std::string calibrationKey(const PaintSettings& settings, const std::string& network) {
+  const unsigned threads =
+      settings.threads > 0 ? static_cast<unsigned>(settings.threads) : std::thread::hardware_concurrency();
+  const bool half = chosenPrecision(settings.precision) == Precision::half;
+  return fmt::format("{} | {} | {} threads | {} | {} | {} | {} | network {}", JUGENDSTIL_VERSION,
+                     processorName(), threads, half ? "half" : "full", paintSettingText(settings, "measure"),
+                     paintSettingText(settings, "content"), paintSettingText(settings, "solver"),
+                     network.substr(0, 12));
+}
+
+std::optional<double> knownRate(const fs::path& file, const std::string& key) {
+  const nlohmann::json known = contentOf(file);
+  const auto found = known.find(key);
+  if (found == known.end() || !found->is_number()) return std::nullopt;
+  const double rate = found->get<double>();
+  return rate > 0 ? std::optional(rate) : std::nullopt;
+}
+
+void learnRate(const fs::path& file, const std::string& key, double rate) {
+  if (file.empty()) return;
+  nlohmann::json known = contentOf(file);
+  const auto before = knownRate(file, key);
+  known[key] = before ? (*before + rate) / 2 : rate;
+  std::error_code code;
+  fs::create_directories(file.parent_path(), code);
+  try {
+    writeFileAtomically(file, known.dump(1) + "\n");
+  } catch (const Error&) {
+  }
+}
+
+}  // namespace jugendstil::cli

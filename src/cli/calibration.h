@@ -1,0 +1,25 @@
+// What painting takes on this machine, remembered from one run to the next.
+#pragma once
+
+#include <filesystem>
+#include <optional>
+#include <string>
+
+#include "paint/settings.h"
+
+namespace jugendstil::cli {
+
+// The cache's file after the XDG Base Directory specification: in XDG_CACHE_HOME, else in ~/.cache; empty
+// where there is neither.
+std::filesystem::path calibrationFile();
+
+// What the speed depends on, as one line: program, processor, threads, network, and the settings that count.
+std::string calibrationKey(const PaintSettings& settings, const std::string& network);
+
+// Seconds a step and pixel. A file that is missing or damaged knows nothing.
+std::optional<double> knownRate(const std::filesystem::path& file, const std::string& key);
+
+// Mixed half and half with what was known. A cache that cannot be written is done without.
+void learnRate(const std::filesystem::path& file, const std::string& key, double rate);
+
+}  // namespace jugendstil::cli

@@ -1,0 +1,21 @@
+#include "network/product.h"
+
+#include <dnnl.hpp>
+
+#include "image/error.h"
+
+namespace jugendstil {
+
+void productWithTransposed(std::span<const float> a, std::span<const float> b, std::size_t inner,
+                           std::span<float> out) {
+  const std::size_t rows = a.size() / inner;
+  const std::size_t columns = b.size() / inner;
+  if (rows * inner != a.size() || columns * inner != b.size() || rows * columns != out.size())
+    throw Error("the matrices of a product have sizes that do not agree");
+  const auto m = static_cast<dnnl::memory::dim>(rows);
+  const auto n = static_cast<dnnl::memory::dim>(columns);
+  const auto k = static_cast<dnnl::memory::dim>(inner);
+  dnnl::sgemm('N', 'T', m, n, k, 1.0F, a.data(), k, b.data(), k, 0.0F, out.data(), n);
+}
+
+}  // namespace jugendstil

@@ -1,0 +1,13 @@
+// Products of plain row-major matrices, on oneDNN.
+#pragma once
+
+#include <span>
+
+namespace jugendstil {
+
+// out = a b^T: a is rows x inner, b is columns x inner, out rows x columns. Throws Error where sizes
+// disagree.
+void productWithTransposed(std::span<const float> a, std::span<const float> b, std::size_t inner,
+                           std::span<float> out);
+
+}  // namespace jugendstil
