@@ -48,6 +48,7 @@ inline double peakMemory(const std::function<void()>& work) {
   int status = 0;
   rusage usage{};
   wait4(child, &status, 0, &usage);
+  if (status != 0) return 1e9;  // what did not run to its end has met no bar
   return static_cast<double>(usage.ru_maxrss) / 1024;
 }
 

@@ -43,8 +43,10 @@ po::options_description fileOptions() {
   return options;
 }
 
-// Films have no snapshots, and proofs of their own.
-bool ofFilms(const std::string& setting) { return setting != "snapshots" && setting != "proof"; }
+// Films have no snapshots, a size of their own, and proofs of their own.
+bool ofFilms(const std::string& setting) {
+  return setting != "snapshots" && setting != "finish" && setting != "proof";
+}
 
 // Of painting, all but what a film decides by itself.
 po::options_description paintingOptions() {
@@ -192,7 +194,7 @@ int filmCommand(const Words& words) {
     job.paint = recipe.settings;
     if (recipe.start) job.paint.start = recipe.start->path.string();
     job.paint.snapshots = 0;
-    job.paint.proof = false;
+    job.paint.finish = job.paint.proof = false;
     for (const RecipeInput& r : recipe.references) job.references.push_back({r.path, r.share});
   }
   applyGiven(given, job.paint);

@@ -149,7 +149,7 @@ void printPlan(const FilmJob& job, const Inputs& inputs, const FilmOutline& outl
   fmt::print("{}\n", planLine(job, outline));
   if (!job.grade) {
     for (const SettingInfo& info : paintSettingTable()) {
-      if (info.name != "snapshots" && info.name != "proof")
+      if (info.name != "snapshots" && info.name != "finish" && info.name != "proof")
         fmt::print("  {} = {}\n", info.name, paintSettingText(job.paint, info.name));
     }
   }

@@ -37,7 +37,7 @@ fs::path stripPath(const fs::path& output) {
 
 struct Inputs {
   Chain chain;
-  Picture photo;
+  Picture photo;  // but its pixels, which are in `paint`
   PaintInputs paint;
 };
 
@@ -84,9 +84,9 @@ Inputs readInputs(Recipe& recipe, bool quiet) {
   Inputs inputs;
   fingerprint(*recipe.photo, "photo", quiet);
   inputs.photo = readPicture(recipe.photo->path);
-  inputs.paint.photo = inputs.photo.image;
+  inputs.paint.photo = std::move(inputs.photo.image);
   for (RecipeInput& r : recipe.references) inputs.paint.references.push_back(readReference(r, quiet));
-  readParts(recipe, inputs.photo.image, quiet, inputs.paint);
+  readParts(recipe, inputs.paint.photo, quiet, inputs.paint);
   if (recipe.start) {
     fingerprint(*recipe.start, "start", quiet);
     inputs.paint.start = rgbOf(readPicture(recipe.start->path).image);
@@ -96,13 +96,13 @@ Inputs readInputs(Recipe& recipe, bool quiet) {
   return inputs;
 }
 
-std::string planLine(const Recipe& recipe, const Picture& photo, const PaintPlan& plan) {
+std::string planLine(const Recipe& recipe, const Image& photo, const PaintPlan& plan) {
   const Size size = plan.levels.back().picture;
   int steps = 0;
   for (const LevelPlan& level : plan.levels) steps += level.steps;
   const bool half = chosenPrecision(recipe.settings.precision) == Precision::half;
   return fmt::format("painting {} ({}x{}) after {}: {}x{}, {} level{}, {} steps, {} precision",
-                     recipe.photo->path.filename().string(), photo.image.width, photo.image.height,
+                     recipe.photo->path.filename().string(), photo.width, photo.height,
                      referenceNames(recipe), size.width, size.height, plan.levels.size(),
                      plan.levels.size() == 1 ? "" : "s", steps, half ? "half" : "full");
 }
@@ -125,7 +125,7 @@ void printTime(const PaintJob& job, const Inputs& inputs, const PaintPlan& plan)
 }
 
 void printPlan(const PaintJob& job, const Inputs& inputs, const PaintPlan& plan) {
-  fmt::print("{}\n", planLine(job.recipe, inputs.photo, plan));
+  fmt::print("{}\n", planLine(job.recipe, inputs.paint.photo, plan));
   for (std::size_t i = 0; i < plan.levels.size(); ++i) {
     const LevelPlan& level = plan.levels[i];
     fmt::print("  level {}: {}x{}, {} steps\n", i + 1, level.picture.width, level.picture.height,
@@ -134,7 +134,7 @@ void printPlan(const PaintJob& job, const Inputs& inputs, const PaintPlan& plan)
   for (const SettingInfo& info : paintSettingTable()) {
     fmt::print("  {} = {}\n", info.name, paintSettingText(job.recipe.settings, info.name));
   }
-  fmt::print("memory: about {} MB\n", plan.memory >> 20);
+  fmt::print("memory: about {} MB{}\n", plan.memory >> 20, plan.tiled ? ", in tiles" : "");
   printTime(job, inputs, plan);
   fmt::print("would write {} and {}\n", job.output.string(), recipePathFor(job.output).string());
 }
@@ -143,9 +143,9 @@ Depth outputDepth(const Picture& photo) {
   return photo.depth == Depth::eight ? Depth::eight : Depth::sixteen;
 }
 
-Image withAlphaOf(const Picture& photo, const Image& painting) {
-  if (photo.image.channels != 4) return painting;
-  const Image alpha = resizePhoto(photo.image, painting.width, painting.height);
+Image withAlphaOf(const Image& photo, const Image& painting) {
+  if (photo.channels != 4) return painting;
+  const Image alpha = resizePhoto(photo, painting.width, painting.height);
   Image out(painting.width, painting.height, 4);
   for (std::size_t i = 0; i < out.area(); ++i) {
     for (std::size_t c = 0; c < 3; ++c) out.pixels[i * 4 + c] = painting.pixels[i * 3 + c];
@@ -244,7 +244,7 @@ int runPaintJob(const PaintJob& asked) {
   setThreads(job.recipe.settings.threads);
   Inputs inputs = readInputs(job.recipe, job.quiet);
   const PaintPlan plan =
-      planPainting({inputs.photo.image.width, inputs.photo.image.height}, job.recipe.settings, inputs.chain);
+      planPainting({inputs.paint.photo.width, inputs.paint.photo.height}, job.recipe.settings, inputs.chain);
   if (job.dryRun) {
     printPlan(job, inputs, plan);
     return 0;
@@ -252,7 +252,7 @@ int runPaintJob(const PaintJob& asked) {
   // Before hours of work: can the folder be written at all?
   { const AtomicFile probe(job.output); }
   if (job.progress == ProgressStyle::bar || job.progress == ProgressStyle::lines) {
-    fmt::print(stderr, "{}\n", planLine(job.recipe, inputs.photo, plan));
+    fmt::print(stderr, "{}\n", planLine(job.recipe, inputs.paint.photo, plan));
   }
   const InterruptWatch interrupt;
   ProgressDisplay display(job.progress);
@@ -271,7 +271,7 @@ int runPaintJob(const PaintJob& asked) {
   };
   const PaintResult result = paint(inputs.chain, inputs.paint, job.recipe.settings, callbacks);
   display.finish();
-  writePicture(job.output, withAlphaOf(inputs.photo, result.picture), outputDepth(inputs.photo),
+  writePicture(job.output, withAlphaOf(inputs.paint.photo, result.picture), outputDepth(inputs.photo),
                inputs.photo.metadata.get());
   if (!job.layers.empty()) writeLayers(job, result, outputDepth(inputs.photo));
   writeCourse(job, course);

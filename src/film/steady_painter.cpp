@@ -18,8 +18,9 @@ constexpr int kFrameSteps = 30;
 constexpr double kLedWarmUp = 0.4;
 // Where less than the rest of this is new, it is not worth a look at colours.
 constexpr double kAllKnown = 0.9999;
-// From this part of the picture on, what is new is looked at by itself; below it is a sliver at an edge.
-constexpr double kMuchNew = 0.02;
+// From this part of the picture on, what is new is looked at by itself; below it is slivers at edges, and
+// looking only costs time.
+constexpr double kMuchNew = 0.045;
 // The loss is compared over this many steps; below this fall it has come to rest.
 constexpr int kWatched = 6;
 constexpr double kRest = 0.004;
@@ -109,9 +110,10 @@ void SteadyPainter::measure() {
   levels_.clear();
   last_.reset();
   for (const LevelPlan& level : plan_.levels) {
-    levels_.push_back({measureReferences(chain_, basis_.references, level.picture, settings_.stroke,
-                                         settings_.measure, chosenPrecision(settings_.precision)),
-                       level});
+    levels_.push_back(
+        {measureReferences(chain_, basis_.references, level.picture, settings_.stroke, settings_.measure,
+                           chosenPrecision(settings_.precision), level.budget),
+         level});
   }
 }
 
@@ -171,7 +173,7 @@ PaintedFrame SteadyPainter::paintNext(const Image& photo, const Lead& lead, bool
   easel.hold(drawing, basis_.likeness);
   easel.holdPixels(lead.picture, lead.strength, heldWeight(steady_.steady));
   const Image start = startOf(photo, drawing, lead, level.picture);
-  if (coverage(lead.fresh) > kMuchNew)
+  if (1 - coverage(lead.known) > kMuchNew)
     easel.lookAt(levels_.back().targets, lead.fresh);
   else
     easel.lookAtAllAlike();
@@ -183,7 +185,8 @@ PaintedFrame SteadyPainter::paintNext(const Image& photo, const Lead& lead, bool
   for (int s = 0; s < rest.steps(); ++s) {
     LossTerms loss;
     if (run.step(s, rest.steps(), drawAt(draw, 0, s), loss)) {
-      out.loss = loss.total() - loss.held;
+      // Comparable with frames that are led by nothing and hold nothing new.
+      out.loss = loss.total() - loss.held - loss.more;
       out.style = loss.style;
       rest.saw(s, loss.total());
     }

@@ -1,5 +1,7 @@
 #include "image/planes.h"
 
+#include <algorithm>
+
 #include "image/colour.h"
 #include "image/parallel.h"
 
@@ -16,10 +18,18 @@ void turnAll(const Planes& from, Planes& to, bool transpose) {
   const auto width = static_cast<std::size_t>(from.width);
   parallelFor(from.height, [&](int y) {
     const std::size_t at = static_cast<std::size_t>(y) * width;
+    const float* row[3] = {&from.plane[0][at], &from.plane[1][at], &from.plane[2][at]};
+    std::vector<float> copy;
+    if (&from == &to) {
+      copy.resize(3 * width);
+      for (std::size_t k = 0; k < 3; ++k) {
+        std::copy_n(row[k], width, &copy[k * width]);
+        row[k] = &copy[k * width];
+      }
+    }
     for (std::size_t k = 0; k < 3; ++k) {
       const auto w = [&](std::size_t j) { return transpose ? kOpponent[j][k] : kOpponent[k][j]; };
-      turn(&from.plane[0][at], &from.plane[1][at], &from.plane[2][at], &to.plane[k][at], w(0), w(1), w(2),
-           width);
+      turn(row[0], row[1], row[2], &to.plane[k][at], w(0), w(1), w(2), width);
     }
   });
 }

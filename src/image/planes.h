@@ -26,7 +26,8 @@ struct Planes {
 Planes opponentOf(const Image& rgb);
 Image imageOf(const Planes& opponent);
 
-// The change of axes itself, in either direction, into a prepared result of the same size.
+// The change of axes itself, in either direction, into a prepared result of the same size, which may be the
+// same planes.
 void opponentToRgb(const Planes& opponent, Planes& rgb);
 void rgbToOpponent(const Planes& rgb, Planes& opponent);
 

@@ -28,7 +28,7 @@ struct BandShape {
 
 // A copy of a band's activations in the evaluator's own layout; of use only to the evaluator that made it.
 struct KeptActivation {
-  std::vector<std::byte> bytes;
+  std::shared_ptr<const std::vector<std::byte>> bytes;
 };
 
 // Where the gradient with respect to one band's activations is put; valid inside the callback of
@@ -57,8 +57,11 @@ class BandGradient {
 class Evaluator {
  public:
   // Only the listed bands (indices into chain.bands) are kept, and the chain is cut behind the deepest.
-  // Throws Error where the picture is too small for a band to have a position, or memory runs out.
-  Evaluator(const Chain& chain, int width, int height, Precision precision, std::vector<std::size_t> bands);
+  // With a budget (bytes) that the picture would exceed, it works in tiles: all results are the same to
+  // rounding, but nothing of a pass is kept, so each question may cost another one. Throws Error where the
+  // picture is too small for a band to have a position, a tile has no room, or memory runs out.
+  Evaluator(const Chain& chain, int width, int height, Precision precision, std::vector<std::size_t> bands,
+            std::size_t budget = 0);
   ~Evaluator();
   Evaluator(Evaluator&&) noexcept;
 
@@ -66,7 +69,8 @@ class Evaluator {
   int height() const;
   BandShape shape(std::size_t band) const;
 
-  // Planar RGB, display-encoded: three planes of width*height.
+  // Planar RGB, display-encoded: three planes of width*height, which must stay as they are until the last
+  // question about this pass.
   void forward(std::span<const float> red, std::span<const float> green, std::span<const float> blue);
 
   // Statistics and values of the last forward pass. All positions count alike. References hold until the
@@ -94,9 +98,9 @@ class Evaluator {
   // Bytes of activations, gradients and weights that such an evaluator holds, to about 10 %.
   static std::size_t memoryFor(const Chain& chain, int width, int height, Precision precision);
 
- private:
   class Impl;
-  friend class GradientSink;
+
+ private:
   std::unique_ptr<Impl> impl_;
 };
 

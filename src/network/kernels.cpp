@@ -1,5 +1,7 @@
 #include "network/kernels.h"
 
+#include <cstring>
+
 #include "image/parallel.h"
 
 namespace jugendstil {
@@ -376,6 +378,25 @@ void scalePositions(const Buffer& to, const Buffer& from, std::span<const float>
       scaleRow(to.bf16() + at, from.bf16() + at, w, accumulate, columns, inner);
     else
       scaleRow(to.full() + at, from.full() + at, w, accumulate, columns, inner);
+  });
+}
+
+void clearOutside(const Buffer& buffer, int left, int top, int right, int bottom) {
+  const Layout& layout = buffer.layout;
+  const std::size_t size = buffer.half ? sizeof(std::uint16_t) : sizeof(float);
+  auto* bytes = static_cast<std::byte*>(buffer.data);
+  const auto clear = [&](std::size_t row, int from, int to) {
+    const auto inner = static_cast<std::size_t>(layout.inner);
+    if (to > from)
+      std::memset(bytes + (row + static_cast<std::size_t>(from) * inner) * size, 0,
+                  static_cast<std::size_t>(to - from) * inner * size);
+  };
+  parallelFor(layout.blocks * layout.height, [&](int i) {
+    const int y = i % layout.height;
+    const std::size_t row = layout.row(i / layout.height, y);
+    if (y < top || y >= bottom) return clear(row, 0, layout.width);
+    clear(row, 0, left);
+    clear(row, right, layout.width);
   });
 }
 

@@ -83,6 +83,9 @@ void scaledDifference(const Buffer& to, const Buffer& a, const Buffer& b, float 
 // to = weights[position] * from, or += with accumulate; both of one layout.
 void scalePositions(const Buffer& to, const Buffer& from, std::span<const float> weights, bool accumulate);
 
+// All positions outside the rectangle to 0; right and bottom are the first ones outside.
+void clearOutside(const Buffer& buffer, int left, int top, int right, int bottom);
+
 // Dense P x C copy.
 std::vector<float> toDense(const Buffer& from);
 

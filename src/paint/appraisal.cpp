@@ -54,7 +54,7 @@ Appraiser::Appraiser(const Chain& chain, const Image& photo, std::vector<PaintRe
                                            std::move(kept));
   if (photo.empty()) return;
   photo_ = resizePhoto(rgbOf(photo), size_.width, size_.height);
-  forwardPicture(*evaluator_, toCanvas(photo_, plan_));
+  const Planes shown = forwardPicture(*evaluator_, toCanvas(photo_, plan_));
   content_ = makeContent(ContentKind::structure, *evaluator_, contentBand_, kSeed);
 }
 
@@ -62,7 +62,7 @@ Appraiser::~Appraiser() = default;
 
 Appraisal Appraiser::of(const Image& picture) {
   const Image judged = resizePhoto(rgbOf(picture), size_.width, size_.height);
-  forwardPicture(*evaluator_, toCanvas(judged, plan_));
+  const Planes shown = forwardPicture(*evaluator_, toCanvas(judged, plan_));
   Appraisal out;
   if (content_) {
     out.content = content_->value(*evaluator_);

@@ -22,10 +22,11 @@ Image fromCanvas(const Planes& opponent, const LevelPlan& plan) {
   return crop(imageOf(opponent), plan.left, plan.top, plan.picture.width, plan.picture.height);
 }
 
-void forwardPicture(Evaluator& evaluator, const Image& picture) {
+Planes forwardPicture(Evaluator& evaluator, const Image& picture) {
   Planes rgb(picture.width, picture.height);
   opponentToRgb(opponentOf(picture), rgb);
   evaluator.forward(rgb.plane[0], rgb.plane[1], rgb.plane[2]);
+  return rgb;
 }
 
 }  // namespace jugendstil

@@ -16,7 +16,8 @@ Image withMargin(const Image& picture, const Image& canvas, const LevelPlan& pla
 // Without the margin.
 Image fromCanvas(const Planes& opponent, const LevelPlan& plan);
 
-// Shows a picture of the evaluator's size (RGB) to it.
-void forwardPicture(Evaluator& evaluator, const Image& picture);
+// Shows a picture of the evaluator's size (RGB) to it. What is returned must live until the last question
+// about it.
+[[nodiscard]] Planes forwardPicture(Evaluator& evaluator, const Image& picture);
 
 }  // namespace jugendstil

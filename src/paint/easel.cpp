@@ -108,7 +108,7 @@ Easel::Easel(const Chain& chain, const std::vector<RegionTargets>& regions, cons
   for (const BandStatistics& s : regions.front().targets.bands) bands.push_back(s.band());
   if (std::find(bands.begin(), bands.end(), contentBand_) == bands.end()) bands.push_back(contentBand_);
   evaluator_ = std::make_unique<Evaluator>(chain, plan.canvas.width, plan.canvas.height,
-                                           chosenPrecision(settings.precision), bands);
+                                           chosenPrecision(settings.precision), bands, plan.budget);
   emphasis_ = emphasisFor(chain, settings);
   const double sum = std::accumulate(emphasis_.begin(), emphasis_.end(), 0.0);
   for (double& e : emphasis_) e /= sum;
@@ -144,8 +144,8 @@ void Easel::addStyles(const ReferenceTargets& targets, const Image& canvas, doub
 }
 
 void Easel::hold(const Image& drawing, double likeness) {
-  forwardPicture(*evaluator_,
-                 toCanvas(resizePhoto(drawing, plan_.picture.width, plan_.picture.height), plan_));
+  const Planes shown = forwardPicture(
+      *evaluator_, toCanvas(resizePhoto(drawing, plan_.picture.width, plan_.picture.height), plan_));
   objective_->setContent(makeContent(settings_.content, *evaluator_, contentBand_, settings_.seed),
                          contentWeight(likeness, settings_.content));
 }

@@ -27,7 +27,7 @@ std::vector<RegionTargets> targetsOf(const Chain& chain, const std::vector<Regio
   std::vector<RegionTargets> all;
   for (const Region& region : regions) {
     all.push_back({measureReferences(chain, region.basis.references, level.picture, settings.stroke,
-                                     settings.measure, chosenPrecision(settings.precision)),
+                                     settings.measure, chosenPrecision(settings.precision), level.budget),
                    region.weights.empty()
                        ? Image()
                        : resizedMask(region.weights, level.picture.width, level.picture.height),
@@ -69,6 +69,7 @@ PaintResult paint(const Chain& chain, const PaintInputs& inputs, const PaintSett
     Easel easel(chain, targetsOf(chain, regions, level, settings), level, settings);
     easel.hold(drawn, likeness);
     LevelRun run(easel, current, paceOf(level));
+    current = {};  // the run has it now, and a large one is not needed twice
     bool goOn = true;
     for (int s = 0; s < level.steps && goOn; ++s) {
       const auto draw = settings.seed * 1000003ULL + static_cast<std::uint64_t>(l) * 100000ULL +

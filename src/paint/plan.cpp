@@ -2,6 +2,7 @@
 
 #include <fmt/format.h>
 #include <fmt/ranges.h>
+#include <unistd.h>
 
 #include <algorithm>
 #include <cmath>
@@ -15,6 +16,9 @@ constexpr int kMargin = 32;
 constexpr int kMultiple = 16;
 constexpr int kLeastSide = 16;
 constexpr int kDefaultLongEdge = 1024;
+constexpr int kDetailSteps = 40;
+// A tile smaller than this is nearly all margin.
+constexpr std::size_t kLeastTile = std::size_t{300} << 20;
 // Below this a level shows the network too little of the subject.
 constexpr int kCoarsest = 192;
 
@@ -26,6 +30,31 @@ int levelCount(int longEdge, int asked) {
   return std::max(3, 1 + static_cast<int>(std::lround(std::log2(longEdge / 256.0))));
 }
 
+// Beside the network: the picture, its gradient and the solver's state in f32, and the libraries.
+constexpr double kBytesPerPixel = 190;
+constexpr std::size_t kAround = std::size_t{110} << 20;
+
+// Has the level painted in tiles where the whole of it would hold more than is allowed.
+void allot(LevelPlan& level, const PaintSettings& settings, const Chain& chain, PaintPlan& plan) {
+  const std::size_t allowed = settings.memory > 0 ? settings.memory : usualMemory();
+  const double pixels = static_cast<double>(level.canvas.width) * level.canvas.height;
+  const std::size_t around = kAround + static_cast<std::size_t>(pixels * kBytesPerPixel);
+  const std::size_t whole = Evaluator::memoryFor(chain, level.canvas.width, level.canvas.height,
+                                                 chosenPrecision(settings.precision));
+  std::size_t held = whole;
+  if (around + whole > allowed) {
+    if (around + kLeastTile > allowed) {
+      throw UsageError(
+          fmt::format("memory {} is too little for {}x{}; it takes at least {} MB, also in tiles",
+                      paintSettingText(settings, "memory"), level.picture.width, level.picture.height,
+                      (around + kLeastTile) >> 20));
+    }
+    level.budget = held = allowed - around;
+    plan.tiled = true;
+  }
+  plan.memory = std::max(plan.memory, around + held);
+}
+
 int stepsFor(const PaintSettings& settings, int level, int levels) {
   if (settings.steps.size() == 1) return settings.steps[0];
   if (!settings.steps.empty()) return settings.steps[static_cast<std::size_t>(level)];
@@ -34,6 +63,11 @@ int stepsFor(const PaintSettings& settings, int level, int levels) {
 }
 
 }  // namespace
+
+std::size_t usualMemory() {
+  const auto pages = static_cast<std::size_t>(std::max(1L, sysconf(_SC_PHYS_PAGES)));
+  return pages * static_cast<std::size_t>(sysconf(_SC_PAGESIZE)) / 4 * 3;
+}
 
 double PaintPlan::work() const {
   double sum = 0;
@@ -56,8 +90,8 @@ PaintPlan planPainting(Size photo, const PaintSettings& settings, const Chain& c
     throw Error(fmt::format("the photo has {}x{} pixels; painting needs at least {} a side", photo.width,
                             photo.height, kLeastSide));
   }
-  const int own = std::max(photo.width, photo.height);
-  const int longEdge = settings.longEdge > 0 ? settings.longEdge : std::min(own, kDefaultLongEdge);
+  const int ownEdge = std::max(photo.width, photo.height);
+  const int longEdge = settings.longEdge > 0 ? settings.longEdge : std::min(ownEdge, kDefaultLongEdge);
   const Size final = sizeForLongEdge(photo.width, photo.height, longEdge);
   if (std::min(final.width, final.height) < kLeastSide) {
     throw UsageError(fmt::format("long-edge {} makes the painting {}x{}; it needs at least {} pixels a side",
@@ -83,12 +117,16 @@ PaintPlan planPainting(Size photo, const PaintSettings& settings, const Chain& c
     plan.levels.push_back(level);
   }
   if (settings.proof && levels > 1) plan.levels.pop_back();
-  const LevelPlan& last = plan.levels.back();
-  // Beside the network: the picture, its gradient and the solver's state in f32, and the libraries.
-  const double pixels = static_cast<double>(last.canvas.width) * last.canvas.height;
-  plan.memory = Evaluator::memoryFor(chain, last.canvas.width, last.canvas.height,
-                                     chosenPrecision(settings.precision)) +
-                static_cast<std::size_t>(pixels * 160) + (std::size_t{110} << 20);
+  const Size own{photo.width, photo.height};
+  if (settings.finish && !settings.proof && std::max(own.width, own.height) > longEdge) {
+    LevelPlan detail = canvasFor(own);
+    detail.steps = kDetailSteps;
+    detail.finishing = true;
+    plan.levels.push_back(detail);
+  }
+  // The largest first: if it is too large, that is the size to name.
+  for (auto level = plan.levels.rbegin(); level != plan.levels.rend(); ++level)
+    allot(*level, settings, chain, plan);
   return plan;
 }
 

@@ -17,6 +17,7 @@ struct LevelPlan {
   int left = 0;
   int top = 0;
   int steps = 0;
+  std::size_t budget = 0;  // bytes that the network may hold; 0: all it wants, at once
   bool finishing = false;  // the last of several, which a proof leaves out
   double work() const { return static_cast<double>(canvas.width) * canvas.height * steps; }
 };
@@ -25,13 +26,17 @@ struct PaintPlan {
   std::vector<LevelPlan> levels;  // coarse to fine
   double work() const;            // pixel steps
   std::size_t memory = 0;         // bytes at the peak, to about a fifth
+  bool tiled = false;             // whether a level is painted in tiles to stay within what is allowed
 };
 
 // The canvas for a picture of this size.
 LevelPlan canvasFor(Size picture);
 
-// Throws UsageError where the numbers of steps and levels do not agree or the emphasis is bad, Error where
-// the photo is below 16 pixels a side.
+// What a painting may hold where nothing is said: three quarters of the machine's memory.
+std::size_t usualMemory();
+
+// Throws UsageError where the numbers of steps and levels do not agree, the emphasis is bad or the memory
+// allowed is too little, Error where the photo is below 16 pixels a side.
 PaintPlan planPainting(Size photo, const PaintSettings& settings, const Chain& chain);
 
 // The emphasis of each of the chain's style bands. Throws UsageError for unknown bands or none above 0.

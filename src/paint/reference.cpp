@@ -27,9 +27,8 @@ Image scaledReference(const Image& image, Size picture, double stroke) {
 
 // Even parts, none much larger than the picture itself, so that a reference never costs more memory than
 // the painting.
-std::vector<Image> partsOf(const Image& image, Size picture) {
-  const double ratio =
-      static_cast<double>(image.area()) / (1.3 * static_cast<double>(picture.width) * picture.height);
+std::vector<Image> partsOf(const Image& image, double mostArea) {
+  const double ratio = static_cast<double>(image.area()) / mostArea;
   const int n = std::max(1, static_cast<int>(std::ceil(std::sqrt(ratio))));
   std::vector<Image> parts;
   for (int j = 0; j < n; ++j) {
@@ -50,12 +49,20 @@ MeasureKind kindFor(MeasureKind asked, const Band& band) {
 }  // namespace
 
 ReferenceTargets measureReferences(const Chain& chain, const std::vector<PaintReference>& references,
-                                   Size picture, double stroke, MeasureKind kind, Precision precision) {
+                                   Size picture, double stroke, MeasureKind kind, Precision precision,
+                                   std::size_t budget) {
   ReferenceTargets targets;
   std::vector<std::size_t> bands;
   for (const std::string& name : chain.styleBands) {
     bands.push_back(chain.bandIndex(name));
     targets.bands.emplace_back(kindFor(kind, chain.bands[bands.back()]), bands.back());
+  }
+  double mostArea = 1.3 * static_cast<double>(picture.width) * picture.height;
+  if (budget > 0) {
+    constexpr int kSide = 1024;
+    const auto each =
+        static_cast<double>(Evaluator::memoryFor(chain, kSide, kSide, precision)) / (kSide * kSide);
+    mostArea = std::min(mostArea, static_cast<double>(budget) / each);
   }
   std::vector<Planes> colours;
   std::vector<double> shares;
@@ -63,12 +70,12 @@ ReferenceTargets measureReferences(const Chain& chain, const std::vector<PaintRe
     const Image scaled = scaledReference(reference.image, picture, stroke);
     colours.push_back(opponentOf(scaled));
     shares.push_back(reference.share);
-    const std::vector<Image> parts = partsOf(scaled, picture);
+    const std::vector<Image> parts = partsOf(scaled, mostArea);
     for (const Image& part : parts) {
       // The picture is painted inside a mirrored margin; its references are seen through the same one.
       const Image padded = mirrorPad(part, kMirror, kMirror, kMirror, kMirror);
       Evaluator evaluator(chain, padded.width, padded.height, precision, bands);
-      forwardPicture(evaluator, padded);
+      const Planes shown = forwardPicture(evaluator, padded);
       for (BandStatistics& statistics : targets.bands) {
         statistics.add(evaluator, reference.share / static_cast<double>(parts.size()));
       }

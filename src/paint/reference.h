@@ -19,8 +19,10 @@ struct ReferenceTargets {
 
 // Statistics of the references scaled so that their area is the picture's times stroke squared: a stroke of
 // the reference then has its own size relative to the picture. A reference is enlarged by at most 1.5 and cut
-// into parts where it is larger than the picture.
+// into parts where it is larger than the picture, or than fits into the budget (bytes of the network; 0:
+// any).
 ReferenceTargets measureReferences(const Chain& chain, const std::vector<PaintReference>& references,
-                                   Size picture, double stroke, MeasureKind kind, Precision precision);
+                                   Size picture, double stroke, MeasureKind kind, Precision precision,
+                                   std::size_t budget = 0);
 
 }  // namespace jugendstil

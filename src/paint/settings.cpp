@@ -67,6 +67,20 @@ double parseTrim(std::string_view text) {
   }
 }
 
+std::size_t parseMemory(std::string_view text) {
+  if (text == "auto") return 0;
+  const char unit = text.empty() ? ' ' : text.back();
+  const bool giga = unit == 'G' || unit == 'g';
+  if (!giga && unit != 'M' && unit != 'm')
+    throw UsageError(fmt::format("memory is \"auto\" or a size like 2G or 900M, not \"{}\"", text));
+  const double number = numberSetting("memory", text.substr(0, text.size() - 1), 0.1, 1e6);
+  return static_cast<std::size_t>(number * (giga ? 1024 : 1)) << 20;
+}
+
+std::string memoryText(std::size_t bytes) {
+  return bytes == 0 ? std::string("auto") : fmt::format("{}M", bytes >> 20);
+}
+
 using S = PaintSettings;
 using T = std::string_view;
 
@@ -151,6 +165,16 @@ const std::vector<SettingEntry<S>>& entries() {
         false},
        [](S& s, T t) { s.blend = blendModeOf(t); },
        [](const S& s) { return blendModeName(s.blend); }},
+      {{"finish", "yes|no",
+        "then take the painting to the photo's own size, with some steps for its detail (no)", false},
+       [](S& s, T t) { s.finish = choiceSetting("finish", t, kYesNo); },
+       [](const S& s) { return wordOf(s.finish, kYesNo); }},
+      {{"memory", "SIZE",
+        "what may be held at once, like 2G or 900M; what needs more is painted in tiles, to the "
+        "same result (auto: three quarters of the machine's)",
+        false},
+       [](S& s, T t) { s.memory = parseMemory(t); },
+       [](const S& s) { return memoryText(s.memory); }},
       {{"proof", "yes|no",
         "paint all but the last level: half the size and a fifth of the time or less, and what is seen there "
         "is what "

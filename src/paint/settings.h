@@ -40,7 +40,9 @@ struct PaintSettings {
   double trim = 0;         // part of each side cut from references; negative: the frame is found by itself
   double opacity = 1;      // how much of the painting lies over the photo
   BlendMode blend = BlendMode::normal;
-  bool proof = false;  // stop before the last level: a small picture of what the whole will look like
+  bool finish = false;     // one more level at the photo's own size, for its detail
+  std::size_t memory = 0;  // bytes that may be held at once; 0: three quarters of the machine's
+  bool proof = false;      // stop before the last level: a small picture of what the whole will look like
   std::uint64_t seed = 1;
   int snapshots = 0;  // keep the picture every so many steps; 0: never
   int threads = 0;    // 0: all processors

@@ -19,8 +19,7 @@ Objective::Objective(Evaluator& evaluator, std::vector<Style> styles, std::uniqu
       contentBand_(contentBand),
       colours_(std::move(colours)),
       weights_(std::move(weights)),
-      rgb_(evaluator.width(), evaluator.height()),
-      rgbGradient_(evaluator.width(), evaluator.height()) {
+      rgb_(evaluator.width(), evaluator.height()) {
   double sum = std::accumulate(weights_.emphasis.begin(), weights_.emphasis.end(), 0.0);
   if (weights_.emphasis.size() != styles_.size() || !(sum > 0)) {
     throw Error("the objective needs one emphasis for each style band, not all of them 0");
@@ -125,7 +124,9 @@ LossTerms Objective::evaluate(const Planes& opponent, std::uint64_t step, Planes
   opponentToRgb(opponent, rgb_);
   evaluator_.forward(rgb_.plane[0], rgb_.plane[1], rgb_.plane[2]);
   for (std::size_t i = 0; i < styles_.size(); ++i) {
-    if (styleWeights_[i] > 0) terms.style += styleWeights_[i] * styles_[i].measure->value(evaluator_, step);
+    if (styleWeights_[i] <= 0) continue;
+    double& term = i < always_ ? terms.style : terms.more;
+    term += styleWeights_[i] * styles_[i].measure->value(evaluator_, step);
   }
   if (weights_.content > 0) terms.content = weights_.content * content_->value(evaluator_);
   evaluator_.backward(
@@ -136,9 +137,9 @@ LossTerms Objective::evaluate(const Planes& opponent, std::uint64_t step, Planes
         }
         if (band == contentBand_ && weights_.content > 0) content_->addGradient(weights_.content, sink);
       },
-      rgbGradient_.plane[0], rgbGradient_.plane[1], rgbGradient_.plane[2]);
-  terms.range = rangePenalty(rgb_, weights_.range, rgbGradient_);
-  rgbToOpponent(rgbGradient_, gradient);
+      gradient.plane[0], gradient.plane[1], gradient.plane[2]);
+  terms.range = rangePenalty(rgb_, weights_.range, gradient);
+  rgbToOpponent(gradient, gradient);
   terms.smoothness = smoothness(opponent, weights_.smoothLightness, weights_.smoothChroma, gradient);
   for (const Colour& colour : colours_) {
     const double weight = weights_.colour * colour.share;

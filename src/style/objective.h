@@ -31,7 +31,8 @@ struct LossTerms {
   double smoothness = 0;
   double range = 0;
   double held = 0;
-  double total() const { return style + content + colour + smoothness + range + held; }
+  double more = 0;  // style of places that are looked at by themselves as well
+  double total() const { return style + content + colour + smoothness + range + held + more; }
 };
 
 // A picture that the painting is held to, pixel by pixel: in film, the frame before as the motion carries it
@@ -88,7 +89,6 @@ class Objective {
   std::vector<float> heldStrength_;
   double heldWeight_ = 0;
   Planes rgb_;
-  Planes rgbGradient_;
 };
 
 }  // namespace jugendstil

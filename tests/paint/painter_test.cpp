@@ -93,6 +93,34 @@ INSTANTIATE_TEST_SUITE_P(Kinds, EveryManner,
                                          std::pair{MeasureKind::gram, SolverKind::lbfgs},
                                          std::pair{MeasureKind::sliced, SolverKind::lbfgs}));
 
+TEST(Painter, InTilesThePaintingIsTheSame) {
+  // Levels too small for tiles are painted whole; the network's share of what is allowed is forced down
+  // instead.
+  const Chain chain = smallChain();
+  const Image photo = sample(200, 160);
+  PaintSettings settings = quick();
+  LevelPlan level = canvasFor({200, 160});
+  level.steps = 12;
+  const auto painted = [&](std::size_t budget) {
+    level.budget = budget;
+    Easel easel(chain,
+                measureReferences(chain, reference(), level.picture, 1, settings.measure, Precision::full),
+                level, settings);
+    easel.hold(photo, 50);
+    LevelRun run(easel, photo);
+    LossTerms loss;
+    for (int s = 0; s < level.steps; ++s) run.step(s, level.steps, static_cast<std::uint64_t>(s), loss);
+    return std::pair{clipped(run.picture()), loss.total()};
+  };
+  const auto whole = painted(0);
+  const auto tiled = painted(Evaluator::memoryFor(chain, 112, 112, Precision::full));
+  EXPECT_NEAR(tiled.second, whole.second, 1e-3 * whole.second);
+  double difference = 0;
+  for (std::size_t i = 0; i < whole.first.pixels.size(); ++i)
+    difference += std::fabs(static_cast<double>(whole.first.pixels[i] - tiled.first.pixels[i]));
+  EXPECT_LT(difference / static_cast<double>(whole.first.pixels.size()), 2e-3);
+}
+
 TEST(Painter, LbfgsHandsOutItsBestStateAndItsLoss) {
   PaintSettings settings = quick();
   settings.solver = SolverKind::lbfgs;

@@ -64,5 +64,52 @@ TEST(Plan, WorkAndMemoryGrowWithTheSize) {
   EXPECT_LT(plan({2000, 1000}, small).memory, plan({2000, 1000}).memory);
 }
 
+TEST(Plan, AProofIsTheWholeWithoutItsLastLevel) {
+  PaintSettings settings;
+  const PaintPlan whole = plan({1024, 768}, settings);
+  settings.proof = true;
+  const PaintPlan proof = plan({1024, 768}, settings);
+  ASSERT_EQ(proof.levels.size() + 1, whole.levels.size());
+  for (std::size_t l = 0; l < proof.levels.size(); ++l) {
+    EXPECT_EQ(proof.levels[l].picture.width, whole.levels[l].picture.width);
+    EXPECT_EQ(proof.levels[l].steps, whole.levels[l].steps);
+    EXPECT_FALSE(proof.levels[l].finishing);
+  }
+  EXPECT_TRUE(whole.levels.back().finishing);
+  EXPECT_LT(proof.work(), 0.3 * whole.work());
+}
+
+TEST(Plan, FinishingGoesToThePhotosOwnSize) {
+  PaintSettings settings;
+  settings.longEdge = 400;
+  settings.finish = true;
+  const PaintPlan p = plan({1500, 1000}, settings);
+  EXPECT_EQ(p.levels.back().picture.width, 1500);
+  EXPECT_EQ(p.levels[p.levels.size() - 2].picture.width, 400);
+  // There is nothing to finish where the painting has that size already.
+  EXPECT_EQ(plan({400, 300}, settings).levels.back().picture.width, 400);
+}
+
+TEST(Plan, StaysWithinTheMemoryAllowed) {
+  PaintSettings settings;
+  settings.longEdge = 2048;
+  const PaintPlan free = plan({2048, 1536}, settings);
+  EXPECT_FALSE(free.tiled);
+  EXPECT_EQ(free.levels.back().budget, 0U);
+  settings.memory = std::size_t{1000} << 20;
+  const PaintPlan bound = plan({2048, 1536}, settings);
+  EXPECT_TRUE(bound.tiled);
+  EXPECT_LE(bound.memory, settings.memory);
+  EXPECT_GT(bound.levels.back().budget, 0U);
+  settings.memory = std::size_t{300} << 20;
+  try {
+    plan({2048, 1536}, settings);
+    FAIL();
+  } catch (const UsageError& e) {
+    EXPECT_NE(std::string(e.what()).find("memory 300M is too little for 2048x1536"), std::string::npos)
+        << e.what();
+  }
+}
+
 }  // namespace
 }  // namespace jugendstil

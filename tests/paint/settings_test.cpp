@@ -63,6 +63,9 @@ TEST(Settings, BadValuesSayWhatIsRight) {
                                     {"emphasis", "fine=-1"},
                                     {"measure", "Gram"},
                                     {"solver", "newton"},
+                                    {"memory", "lots"},
+                                    {"memory", "2"},
+                                    {"proof", "maybe"},
                                     {"precision", "double"},
                                     {"start", ""}}) {
     const std::string text = complaint(name, value);

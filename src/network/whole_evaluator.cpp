@@ -1,0 +1,563 @@
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <cmath>
+#include <cstring>
+#include <dnnl.hpp>
+#include <map>
+
+#include "image/error.h"
+#include "image/parallel.h"
+#include "network/evaluator_impl.h"
+#include "network/kernels.h"
+#include "network/large_memory.h"
+#include "network/pointwise.h"
+
+namespace jugendstil {
+namespace {
+
+using dnnl::memory;
+using Tag = memory::format_tag;
+using Type = memory::data_type;
+
+Layout layoutOf(const memory::desc& description) {
+  const auto& md = description.data;
+  const auto& blocking = md.format_desc.blocking;
+  Layout layout;
+  layout.channels = static_cast<int>(md.dims[1]);
+  layout.height = static_cast<int>(md.dims[2]);
+  layout.width = static_cast<int>(md.dims[3]);
+  if (blocking.inner_nblks == 1 && blocking.inner_idxs[0] == 1) {
+    layout.inner = static_cast<int>(blocking.inner_blks[0]);
+  } else if (blocking.inner_nblks == 0) {
+    layout.inner = blocking.strides[1] == 1 && layout.channels > 1 ? layout.channels : 1;
+  } else {
+    throw Error("oneDNN chose a layout that this version does not know; try full precision");
+  }
+  layout.blocks = static_cast<int>(md.padded_dims[1]) / layout.inner;
+  return layout;
+}
+
+Buffer bufferOf(const memory& m) {
+  const memory::desc d = m.get_desc();
+  return {m.get_data_handle(), d.data_type() == Type::bf16, layoutOf(d)};
+}
+
+// One convolution with its ReLU, forward and backward to its input.
+struct Step {
+  bool poolBefore = false;
+  dnnl::convolution_forward forward;
+  dnnl::convolution_backward_data backward;
+  memory::desc sourceDesc;
+  memory weights;
+  memory backwardWeights;
+  memory bias;
+  memory pooled;  // the input where pooled; shares storage with the other pooled inputs
+  memory output;
+  LargeMemory outputStorage;
+};
+
+memory::desc describe(memory::dim channels, memory::dim height, memory::dim width, Type type,
+                      Tag tag = Tag::any) {
+  return memory::desc({1, channels, height, width}, type, tag);
+}
+
+class Network final : public WholeEvaluator {
+ public:
+  using Moments = Evaluator::Moments;
+
+  Network(const Chain& chain, int width, int height, Precision precision, std::vector<std::size_t> bands)
+      : chain_(chain),
+        width_(width),
+        height_(height),
+        type_(precision == Precision::half ? Type::bf16 : Type::f32),
+        engine_(dnnl::engine::kind::cpu, 0),
+        stream_(engine_),
+        bands_(std::move(bands)) {
+    int deepest = 0;
+    for (const std::size_t b : bands_) {
+      deepest = std::max(deepest, chain_.bands.at(b).layer);
+      bandOfLayer_[chain_.bands[b].layer] = b;
+      if (std::min(width, height) < chain_.bands[b].stride) {
+        throw Error(
+            fmt::format("a {}x{} picture is too small for the network's band {}; it needs {} pixels a side",
+                        width, height, chain_.bands[b].name, chain_.bands[b].stride));
+      }
+    }
+    buildSteps(deepest);
+    allocateScratch();
+  }
+
+  BandShape shape(std::size_t band) const override {
+    const Layout layout = layoutOf(activation(band).get_desc());
+    return {layout.channels, layout.height, layout.width};
+  }
+
+  const memory& activation(std::size_t band) const {
+    return steps_.at(static_cast<std::size_t>(chain_.bands.at(band).layer)).output;
+  }
+
+  void forward(const ConstPlanes& planes) override {
+    known_.clear();
+    writeInput(planes);
+    const memory* source = &input_;
+    sums_.clear();
+    for (Step& step : steps_) {
+      if (step.poolBefore) {
+        sums_[static_cast<int>(&step - steps_.data()) - 1] =
+            poolAndSum(bufferOf(*source), bufferOf(step.pooled));
+        source = &step.pooled;
+      }
+      step.forward.execute(stream_, {{DNNL_ARG_SRC, *source},
+                                     {DNNL_ARG_WEIGHTS, step.weights},
+                                     {DNNL_ARG_BIAS, step.bias},
+                                     {DNNL_ARG_DST, step.output}});
+      source = &step.output;
+    }
+    stream_.wait();
+  }
+
+  // Computed once per forward pass, however many ask.
+  const Moments& moments(std::size_t band) override {
+    const auto known = known_.find(band);
+    if (known != known_.end()) return known->second;
+    Moments m = sums(band);
+    const float share = 1.0F / static_cast<float>(shape(band).positions());
+    for (float& v : m.gram) v *= share;
+    for (float& v : m.mean) v *= share;
+    return known_.emplace(band, std::move(m)).first->second;
+  }
+
+  Moments sums(std::size_t band) override {
+    Moments m;
+    m.gram = products(band).run(stream_, activation(band));
+    const auto pooled = sums_.find(chain_.bands[band].layer);
+    m.mean = pooled != sums_.end() ? pooled->second : channelSums(bufferOf(activation(band)));
+    return m;
+  }
+
+  void clearOutside(std::size_t band, const Core& core) override {
+    const Core inside = core.at(chain_.bands.at(band).stride);
+    jugendstil::clearOutside(bufferOf(activation(band)), inside.left, inside.top, inside.right,
+                             inside.bottom);
+    // What pooling summed was of everything.
+    sums_.erase(chain_.bands[band].layer);
+    known_.erase(band);
+  }
+
+  Moments weightedMoments(std::size_t band, std::span<const float> weights) override;
+  std::vector<float> activations(std::size_t band) override { return toDense(bufferOf(activation(band))); }
+  std::vector<float> gather(std::size_t band, std::span<const int> positions) override;
+  KeptActivation keep(std::size_t band) override;
+  double squaredDistance(std::size_t band, const KeptActivation& kept) override;
+
+  // Room for one band's activations, made when first wanted.
+  memory roomFor(std::size_t band) {
+    if (!room_) {
+      std::size_t most = 0;
+      for (const std::size_t b : bands_) most = std::max(most, activation(b).get_desc().get_size());
+      room_ = allocateLarge(most);
+    }
+    return memory(activation(band).get_desc(), engine_, room_.get());
+  }
+
+  std::vector<float> project(std::size_t band, std::span<const float> directions) override;
+  void backward(const Evaluator::Fill& fill, const MutablePlanes& planes) override {
+    run(fill, planes, nullptr);
+  }
+  void backwardFrom(const Core& core, const Evaluator::Fill& fill, const MutablePlanes& planes) override {
+    run(fill, planes, &core);
+  }
+
+  Pointwise& linear(std::size_t band, bool accumulate) {
+    const auto key = std::make_pair(band, accumulate);
+    auto found = linear_.find(key);
+    if (found == linear_.end()) {
+      const memory::desc d = activation(band).get_desc();
+      found = linear_.try_emplace(key, engine_, d, d, accumulate).first;
+    }
+    return found->second;
+  }
+
+  Pointwise& unproject(std::size_t band, int directions, bool accumulate) {
+    const auto key = std::make_tuple(band, directions, accumulate);
+    auto found = unproject_.find(key);
+    if (found == unproject_.end()) {
+      const memory::desc d = activation(band).get_desc();
+      const auto open = describe(directions, d.dims()[2], d.dims()[3], type_);
+      found = unproject_.try_emplace(key, engine_, open, d, accumulate).first;
+    }
+    return found->second;
+  }
+
+  int width() const override { return width_; }
+  int height() const override { return height_; }
+  const dnnl::engine& engine() const { return engine_; }
+  dnnl::stream& stream() { return stream_; }
+
+ private:
+  // The gradient back to the pixels; with a core, of what is filled into a band only what lies in it.
+  void run(const Evaluator::Fill& fill, const MutablePlanes& planes, const Core* core);
+
+  SecondMoments& products(std::size_t band) {
+    auto found = moments_.find(band);
+    if (found == moments_.end())
+      found = moments_.try_emplace(band, engine_, activation(band).get_desc()).first;
+    return found->second;
+  }
+
+  void buildSteps(int deepest) {
+    memory::desc source = describe(3, height_, width_, type_);
+    for (int i = 0; i <= deepest; ++i) {
+      const Convolution& conv = chain_.convolutions[static_cast<std::size_t>(i)];
+      Step step;
+      step.poolBefore = conv.poolBefore;
+      if (conv.poolBefore) source = pooledDesc(source);
+      buildConvolution(step, conv, source);
+      if (i == 0) input_ = memory(step.sourceDesc, engine_);
+      source = step.output.get_desc();
+      steps_.push_back(std::move(step));
+    }
+  }
+
+  // Half the size in the same layout.
+  memory::desc pooledDesc(const memory::desc& from) const {
+    const auto dims = from.dims();
+    const Layout layout = layoutOf(from);
+    // One block of 16 channels lies in memory as nhwc does, but under that name there is no fast kernel for
+    // it.
+    const bool blocked = from.data.format_desc.blocking.inner_nblks == 1;
+    const Tag tag = blocked && layout.inner == 16  ? Tag::nChw16c
+                    : blocked && layout.inner == 8 ? Tag::nChw8c
+                    : layout.inner == 1            ? Tag::nchw
+                                                   : Tag::nhwc;
+    return describe(dims[1], dims[2] / 2, dims[3] / 2, type_, tag);
+  }
+
+  void buildConvolution(Step& step, const Convolution& conv, const memory::desc& source) {
+    const auto dims = source.dims();
+    const memory::dim k = conv.kernel;
+    const memory::dims pad{k / 2, k / 2};
+    const memory::desc weights({conv.outputs, conv.inputs, k, k}, type_, Tag::any);
+    const memory::desc bias({conv.outputs}, Type::f32, Tag::x);
+    const auto target = describe(conv.outputs, dims[2], dims[3], type_);
+    dnnl::primitive_attr relu;
+    dnnl::post_ops operations;
+    operations.append_eltwise(1.0F, dnnl::algorithm::eltwise_relu, 0.0F, 0.0F);
+    relu.set_post_ops(operations);
+    const auto direct = dnnl::algorithm::convolution_direct;
+    const dnnl::convolution_forward::desc forward(dnnl::prop_kind::forward_training, direct, source, weights,
+                                                  bias, target, {1, 1}, pad, pad);
+    const dnnl::convolution_forward::primitive_desc fpd(forward, relu, engine_);
+    // The gradient comes and goes in the layouts of the forward pass, so that nothing is ever reordered.
+    const auto gradientSource = source.data.format_kind == dnnl_format_kind_any ? source : fpd.src_desc();
+    const dnnl::convolution_backward_data::desc backward(direct, gradientSource, weights, fpd.dst_desc(),
+                                                         {1, 1}, pad, pad);
+    const dnnl::convolution_backward_data::primitive_desc bpd(backward, engine_, fpd);
+    step.sourceDesc = fpd.src_desc();
+    step.forward = dnnl::convolution_forward(fpd);
+    step.backward = dnnl::convolution_backward_data(bpd);
+    step.outputStorage = allocateLarge(fpd.dst_desc().get_size());
+    step.output = memory(fpd.dst_desc(), engine_, step.outputStorage.get());
+    memory plain({{conv.outputs, conv.inputs, k, k}, Type::f32, Tag::oihw}, engine_,
+                 const_cast<float*>(conv.weights.data()));
+    step.weights = memory(fpd.weights_desc(), engine_);
+    step.backwardWeights = memory(bpd.weights_desc(), engine_);
+    dnnl::reorder(plain, step.weights).execute(stream_, plain, step.weights);
+    dnnl::reorder(plain, step.backwardWeights).execute(stream_, plain, step.backwardWeights);
+    step.bias = memory(bias, engine_);
+    std::copy(conv.bias.begin(), conv.bias.end(), static_cast<float*>(step.bias.get_data_handle()));
+    if (steps_.empty()) inputGradientDesc_ = bpd.diff_src_desc();
+    stream_.wait();
+  }
+
+  // Two gradient buffers serve all layers in turn; one pooled input serves every pooling.
+  void allocateScratch() {
+    std::size_t gradient = inputGradientDesc_.get_size();
+    std::size_t pooled = 0;
+    for (const Step& step : steps_) {
+      gradient = std::max(gradient, step.output.get_desc().get_size());
+      if (step.poolBefore) pooled = std::max(pooled, step.sourceDesc.get_size());
+    }
+    for (auto& buffer : gradient_) buffer = allocateLarge(gradient);
+    if (pooled == 0) return;
+    pooled_ = allocateLarge(pooled);
+    for (Step& step : steps_) {
+      if (step.poolBefore) step.pooled = memory(step.sourceDesc, engine_, pooled_.get());
+    }
+  }
+
+  void writeInput(const ConstPlanes& planes) {
+    const Buffer to = bufferOf(input_);
+    parallelFor(height_, [&](int y) {
+      for (int c = 0; c < 3; ++c) {
+        const float mean = chain_.mean[static_cast<std::size_t>(c)];
+        const float scale = chain_.scale[static_cast<std::size_t>(c)];
+        const float* from = &planes[static_cast<std::size_t>(c)]
+                                   [static_cast<std::size_t>(y) * static_cast<std::size_t>(width_)];
+        std::size_t at = to.layout.at(c, y * width_);
+        const auto inner = static_cast<std::size_t>(to.layout.inner);
+        if (to.half) {
+          for (int x = 0; x < width_; ++x, at += inner) to.bf16()[at] = toBf16((from[x] - mean) * scale);
+        } else {
+          for (int x = 0; x < width_; ++x, at += inner) to.full()[at] = (from[x] - mean) * scale;
+        }
+      }
+    });
+  }
+
+  void readInputGradient(const memory& gradient, const MutablePlanes& planes) {
+    const Buffer from = bufferOf(gradient);
+    parallelFor(height_, [&](int y) {
+      for (int c = 0; c < 3; ++c) {
+        const float scale = chain_.scale[static_cast<std::size_t>(c)];
+        float* to = &planes[static_cast<std::size_t>(c)]
+                           [static_cast<std::size_t>(y) * static_cast<std::size_t>(width_)];
+        std::size_t at = from.layout.at(c, y * width_);
+        const auto inner = static_cast<std::size_t>(from.layout.inner);
+        if (from.half) {
+          for (int x = 0; x < width_; ++x, at += inner) to[x] = fromBf16(from.bf16()[at]) * scale;
+        } else {
+          for (int x = 0; x < width_; ++x, at += inner) to[x] = from.full()[at] * scale;
+        }
+      }
+    });
+  }
+
+  const Chain chain_;
+  int width_;
+  int height_;
+  Type type_;
+  dnnl::engine engine_;
+  dnnl::stream stream_;
+  std::vector<std::size_t> bands_;
+  std::map<int, std::size_t> bandOfLayer_;
+  std::vector<Step> steps_;
+  memory input_;
+  memory::desc inputGradientDesc_;
+  std::array<LargeMemory, 2> gradient_;
+  LargeMemory pooled_;
+  LargeMemory room_;
+  std::map<std::size_t, SecondMoments> moments_;
+  std::map<std::size_t, Moments> known_;
+  std::map<int, std::vector<float>> sums_;  // by layer, where pooling gave them
+  std::map<std::pair<std::size_t, bool>, Pointwise> linear_;
+  std::map<std::tuple<std::size_t, int, bool>, Pointwise> unproject_;
+  std::map<std::pair<std::size_t, int>, Pointwise> project_;
+};
+
+memory overlay(const LargeMemory& storage, const memory::desc& description, const dnnl::engine& engine) {
+  return memory(description, engine, storage.get());
+}
+
+Buffer keptBuffer(const KeptActivation& kept, const Buffer& like) {
+  return {const_cast<std::byte*>(kept.bytes->data()), like.half, like.layout};
+}
+
+// Dense terms go to their own buffer, which starts unwritten, so that the first one costs no clearing; terms
+// at single positions go where something already stands.
+class GradientSink final : public BandGradient {
+ public:
+  GradientSink(Network& owner, std::size_t band, memory dense, memory arrived)
+      : owner_(owner), band_(band), dense_(std::move(dense)), arrived_(std::move(arrived)) {}
+
+  void addLinear(std::span<const float> matrix, std::span<const float> centre, std::span<const float> offset,
+                 std::span<const float> weights) override {
+    // The centre must be taken off with the very matrix that the product uses, rounded to bf16 where it is;
+    // otherwise the rounding does not cancel and pushes all positions the same way.
+    const bool half = bufferOf(dense_).half;
+    std::vector<float> constant(offset.begin(), offset.end());
+    parallelFor(static_cast<int>(constant.size()), [&](int row) {
+      const auto i = static_cast<std::size_t>(row);
+      float sum = 0;
+#pragma omp simd reduction(+ : sum)
+      for (std::size_t j = 0; j < centre.size(); ++j) {
+        const float m = matrix[i * centre.size() + j];
+        sum += (half ? fromBf16(toBf16(m)) : m) * centre[j];
+      }
+      constant[i] -= sum;
+    });
+    if (weights.empty()) {
+      owner_.linear(band_, written_).run(owner_.stream(), owner_.activation(band_), dense_, matrix, constant);
+    } else {
+      const memory room = owner_.roomFor(band_);
+      owner_.linear(band_, false).run(owner_.stream(), owner_.activation(band_), room, matrix, constant);
+      scalePositions(bufferOf(dense_), bufferOf(room), weights, written_);
+    }
+    written_ = true;
+  }
+
+  void addProjected(std::span<const float> directions, std::span<const float> values) override {
+    const Layout layout = layoutOf(dense_.get_desc());
+    const auto channels = static_cast<std::size_t>(layout.channels);
+    const std::size_t count = directions.size() / channels;
+    Pointwise& product = owner_.unproject(band_, static_cast<int>(count), written_);
+    std::vector<float> transposed(directions.size());
+    for (std::size_t d = 0; d < count; ++d) {
+      for (std::size_t c = 0; c < channels; ++c) transposed[c * count + d] = directions[d * channels + c];
+    }
+    const memory plain(
+        describe(static_cast<memory::dim>(count), layout.height, layout.width, Type::f32, Tag::nchw),
+        owner_.engine(), const_cast<float*>(values.data()));
+    memory source(product.source(), owner_.engine());
+    dnnl::reorder(plain, source).execute(owner_.stream(), const_cast<memory&>(plain), source);
+    product.run(owner_.stream(), source, dense_, transposed, std::vector<float>(channels, 0.0F));
+    written_ = true;
+  }
+
+  void addAt(std::span<const int> positions, std::span<const float> values) override {
+    const memory& target = arrived_ ? arrived_ : dense_;
+    if (!arrived_) clearIfUnwritten();
+    const Buffer to = bufferOf(target);
+    for (std::size_t i = 0; i < positions.size(); ++i) {
+      for (int c = 0; c < to.layout.channels; ++c) {
+        const std::size_t at = to.layout.at(c, positions[i]);
+        to.set(at,
+               to.get(at) +
+                   values[i * static_cast<std::size_t>(to.layout.channels) + static_cast<std::size_t>(c)]);
+      }
+    }
+  }
+
+  void addDifference(const KeptActivation& kept, float scale) override {
+    const Buffer activation = bufferOf(owner_.activation(band_));
+    scaledDifference(bufferOf(dense_), activation, keptBuffer(kept, activation), scale, written_);
+    written_ = true;
+  }
+
+  bool written() const { return written_; }
+
+ private:
+  void clearIfUnwritten() {
+    if (written_) return;
+    std::memset(dense_.get_data_handle(), 0, dense_.get_desc().get_size());
+    written_ = true;
+  }
+
+  Network& owner_;
+  std::size_t band_;
+  memory dense_;
+  memory arrived_;
+  bool written_ = false;
+};
+
+Evaluator::Moments Network::weightedMoments(std::size_t band, std::span<const float> weights) {
+  const memory scaled = roomFor(band);
+  const Buffer from = bufferOf(activation(band));
+  Moments m;
+  scalePositions(bufferOf(scaled), from, weights, false);
+  m.mean = channelSums(bufferOf(scaled));
+  std::vector<float> roots(weights.begin(), weights.end());
+  double total = 0;
+  for (float& w : roots) {
+    total += static_cast<double>(w);
+    w = std::sqrt(w);
+  }
+  scalePositions(bufferOf(scaled), from, roots, false);
+  m.gram = products(band).run(stream_, scaled);
+  const auto share = static_cast<float>(1 / total);
+  for (float& v : m.gram) v *= share;
+  for (float& v : m.mean) v *= share;
+  return m;
+}
+
+std::vector<float> Network::project(std::size_t band, std::span<const float> directions) {
+  const memory& a = activation(band);
+  const auto dims = a.get_desc().dims();
+  const auto count = static_cast<memory::dim>(directions.size()) / dims[1];
+  const auto key = std::make_pair(band, static_cast<int>(count));
+  auto found = project_.find(key);
+  if (found == project_.end()) {
+    const auto open = describe(count, dims[2], dims[3], Type::f32);
+    found = project_.try_emplace(key, engine_, a.get_desc(), open, false).first;
+  }
+  Pointwise& product = found->second;
+  memory chosen(product.target(), engine_);
+  product.run(stream_, a, chosen, directions, std::vector<float>(static_cast<std::size_t>(count), 0.0F));
+  std::vector<float> planes(static_cast<std::size_t>(count * dims[2] * dims[3]));
+  memory plain(describe(count, dims[2], dims[3], Type::f32, Tag::nchw), engine_, planes.data());
+  dnnl::reorder(chosen, plain).execute(stream_, chosen, plain);
+  stream_.wait();
+  return planes;
+}
+
+std::vector<float> Network::gather(std::size_t band, std::span<const int> positions) {
+  const Buffer from = bufferOf(activation(band));
+  const auto channels = static_cast<std::size_t>(from.layout.channels);
+  std::vector<float> rows(positions.size() * channels);
+  for (std::size_t i = 0; i < positions.size(); ++i) {
+    for (std::size_t c = 0; c < channels; ++c)
+      rows[i * channels + c] = from.get(from.layout.at(static_cast<int>(c), positions[i]));
+  }
+  return rows;
+}
+
+KeptActivation Network::keep(std::size_t band) {
+  const memory& a = activation(band);
+  const auto* begin = static_cast<const std::byte*>(a.get_data_handle());
+  return {std::make_shared<const std::vector<std::byte>>(begin, begin + a.get_desc().get_size())};
+}
+
+double Network::squaredDistance(std::size_t band, const KeptActivation& kept) {
+  const Buffer buffer = bufferOf(activation(band));
+  return squaredDifference(buffer, keptBuffer(kept, buffer));
+}
+
+void Network::run(const Evaluator::Fill& fill, const MutablePlanes& planes, const Core* core) {
+  enum class Above { nothing, convolution, pool };
+  Above above = Above::nothing;
+  std::size_t current = 0;
+  bool any = false;
+  for (std::size_t k = steps_.size(); k-- > 0;) {
+    const Step& step = steps_[k];
+    const memory::desc description = step.output.get_desc();
+    // From a convolution above, the gradient has arrived in `current`; from a pool, a quarter of it waits
+    // in the other buffer and `current` is free.
+    const memory here = overlay(gradient_[current], description, engine_);
+    const memory other = overlay(gradient_[1 - current], description, engine_);
+    const bool arrived = above == Above::convolution;
+    const auto band = bandOfLayer_.find(static_cast<int>(k));
+    bool written = false;
+    if (band != bandOfLayer_.end()) {
+      GradientSink sink(*this, band->second, arrived ? other : here, arrived ? here : memory());
+      fill(band->second, sink);
+      stream_.wait();
+      written = sink.written();
+      if (core != nullptr && written) {
+        const Core inside = core->at(chain_.bands[band->second].stride);
+        jugendstil::clearOutside(bufferOf(arrived ? other : here), inside.left, inside.top, inside.right,
+                                 inside.bottom);
+      }
+    }
+    const Buffer activation = bufferOf(step.output);
+    if (above == Above::pool) {
+      const memory pooled = overlay(gradient_[1 - current], steps_[k + 1].sourceDesc, engine_);
+      unpoolAndMask(bufferOf(here), written, bufferOf(pooled), activation);
+    } else {
+      if (!arrived && !written) std::memset(here.get_data_handle(), 0, description.get_size());
+      maskByRelu(bufferOf(here), arrived && written ? other.get_data_handle() : nullptr, activation);
+    }
+    any = any || arrived || written;
+    const memory down =
+        overlay(gradient_[1 - current], k == 0 ? inputGradientDesc_ : step.sourceDesc, engine_);
+    dnnl::convolution_backward_data primitive = step.backward;
+    primitive.execute(
+        stream_,
+        {{DNNL_ARG_DIFF_SRC, down}, {DNNL_ARG_WEIGHTS, step.backwardWeights}, {DNNL_ARG_DIFF_DST, here}});
+    stream_.wait();
+    if (k == 0) readInputGradient(down, planes);
+    above = step.poolBefore ? Above::pool : Above::convolution;
+    // A pooled gradient stays in the other buffer and this one is written next; a plain one is now `current`.
+    if (!step.poolBefore) current = 1 - current;
+  }
+}
+
+}  // namespace
+
+std::unique_ptr<WholeEvaluator> makeWholeEvaluator(const Chain& chain, int width, int height,
+                                                   Precision precision,
+                                                   const std::vector<std::size_t>& bands) {
+  return std::make_unique<Network>(chain, width, height, precision, bands);
+}
+
+}  // namespace jugendstil
