@@ -197,7 +197,7 @@ int filmCommand(const Words& words) {
     job.paint.finish = job.paint.proof = false;
     for (const RecipeInput& r : recipe.references) job.references.push_back({r.path, r.share});
   }
-  applyGiven(given, job.paint);
+  applyGiven(given, job.paint, ofFilms);
   applyFilm(given, job.film);
   if (given.count("clip") != 0) job.clip = given["clip"].as<std::string>();
   if (given.count("output") != 0) job.output = given["output"].as<std::string>();

@@ -24,9 +24,10 @@ po::options_description paintSettingOptions() {
   return options;
 }
 
-void applyGiven(const po::variables_map& given, PaintSettings& settings) {
+void applyGiven(const po::variables_map& given, PaintSettings& settings,
+                bool (*has)(const std::string& setting)) {
   for (const SettingInfo& info : paintSettingTable()) {
-    if (given.count(info.name) == 0) continue;
+    if (given.count(info.name) == 0 || (has != nullptr && !has(info.name))) continue;
     try {
       setPaintSetting(settings, info.name, given[info.name].as<std::string>());
     } catch (const UsageError& e) {

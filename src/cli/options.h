@@ -18,8 +18,9 @@ namespace po = boost::program_options;
 // Every paint setting as a long option taking text.
 po::options_description paintSettingOptions();
 
-// Applies those that were given.
-void applyGiven(const po::variables_map& given, PaintSettings& settings);
+// Applies those that were given, of those that the command has; without `has`, of all.
+void applyGiven(const po::variables_map& given, PaintSettings& settings,
+                bool (*has)(const std::string& setting) = nullptr);
 
 // How a command reports while it works.
 po::options_description reportOptions();

@@ -31,8 +31,8 @@ int levelCount(int longEdge, int asked) {
 }
 
 // Beside the network: the picture, its gradient and the solver's state in f32, and the libraries.
-constexpr double kBytesPerPixel = 190;
-constexpr std::size_t kAround = std::size_t{110} << 20;
+constexpr double kBytesPerPixel = 165;
+constexpr std::size_t kAround = std::size_t{420} << 20;
 
 // Has the level painted in tiles where the whole of it would hold more than is allowed.
 void allot(LevelPlan& level, const PaintSettings& settings, const Chain& chain, PaintPlan& plan) {

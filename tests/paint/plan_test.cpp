@@ -92,21 +92,22 @@ TEST(Plan, FinishingGoesToThePhotosOwnSize) {
 
 TEST(Plan, StaysWithinTheMemoryAllowed) {
   PaintSettings settings;
-  settings.longEdge = 2048;
-  const PaintPlan free = plan({2048, 1536}, settings);
+  settings.longEdge = 4096;
+  settings.memory = std::size_t{64} << 30;
+  const PaintPlan free = plan({4096, 3072}, settings);
   EXPECT_FALSE(free.tiled);
   EXPECT_EQ(free.levels.back().budget, 0U);
-  settings.memory = std::size_t{1000} << 20;
-  const PaintPlan bound = plan({2048, 1536}, settings);
+  settings.memory = free.memory - (std::size_t{200} << 20);
+  const PaintPlan bound = plan({4096, 3072}, settings);
   EXPECT_TRUE(bound.tiled);
   EXPECT_LE(bound.memory, settings.memory);
   EXPECT_GT(bound.levels.back().budget, 0U);
   settings.memory = std::size_t{300} << 20;
   try {
-    plan({2048, 1536}, settings);
+    plan({4096, 3072}, settings);
     FAIL();
   } catch (const UsageError& e) {
-    EXPECT_NE(std::string(e.what()).find("memory 300M is too little for 2048x1536"), std::string::npos)
+    EXPECT_NE(std::string(e.what()).find("memory 300M is too little for 4096x3072"), std::string::npos)
         << e.what();
   }
 }

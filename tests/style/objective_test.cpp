@@ -151,9 +151,12 @@ TEST(Objective, MoreStylesCountBesideTheOthersUntilTheyAreTakenAway) {
   std::vector<Objective::Style> more;
   more.push_back({0, makeMeasure(statistics, 1)});
   objective.setMore(std::move(more), {0.5});
-  EXPECT_GT(objective.evaluate(picture, 1, gradient).style, before + 1e-4);
+  const LossTerms with = objective.evaluate(picture, 1, gradient);
+  EXPECT_EQ(with.style, before);
+  EXPECT_GT(with.more, 1e-4);
+  EXPECT_GT(with.total(), with.more + before);
   objective.setMore({}, {});
-  EXPECT_EQ(objective.evaluate(picture, 1, gradient).style, before);
+  EXPECT_EQ(objective.evaluate(picture, 1, gradient).more, 0);
 }
 
 }  // namespace
