@@ -59,6 +59,9 @@ case "${1:-}" in
     build/release/bench/jugendstil_bars
     build/release/bench/jugendstil_grade_bars
     build/release/bench/jugendstil_film_bars
+    build/release/bench/jugendstil_tiles
+    build/release/bench/jugendstil_proofs
+    build/release/bench/jugendstil_solvers
     build/release/bench/jugendstil_parts ;;
   format)
     install_missing clang-format

@@ -9,6 +9,7 @@
 
 #include "image/atomic_file.h"
 #include "image/error.h"
+#include "image/markup.h"
 #include "image/resample.h"
 
 namespace jugendstil {
@@ -66,26 +67,6 @@ std::string operationOf(BlendMode mode) {
   return mode == BlendMode::normal ? "svg:src-over" : "svg:" + blendModeName(mode);
 }
 
-std::string escaped(const std::string& text) {
-  std::string out;
-  for (const char c : text) {
-    switch (c) {
-      case '&':
-        out += "&amp;";
-        break;
-      case '<':
-        out += "&lt;";
-        break;
-      case '"':
-        out += "&quot;";
-        break;
-      default:
-        out += c;
-    }
-  }
-  return out;
-}
-
 std::string sourceOf(std::size_t layer) { return fmt::format("data/layer{}.png", layer + 1); }
 
 std::string stackText(const std::vector<PictureLayer>& layers) {
@@ -100,7 +81,7 @@ std::string stackText(const std::vector<PictureLayer>& layers) {
         "    <layer name=\"{}\" src=\"{}\" composite-op=\"{}\" opacity=\"{:.6g}\" visibility=\"visible\" "
         "x=\"0\" "
         "y=\"0\"/>\n",
-        escaped(layers[i].name), sourceOf(i), operationOf(layers[i].blend), layers[i].opacity);
+        escapedMarkup(layers[i].name), sourceOf(i), operationOf(layers[i].blend), layers[i].opacity);
   }
   return text + "  </stack>\n</image>\n";
 }

@@ -6,6 +6,7 @@
 #include <string_view>
 
 #include "image/error.h"
+#include "image/markup.h"
 #include "image/picture_file.h"
 
 namespace jugendstil {
@@ -28,37 +29,14 @@ std::string base64(const std::string& bytes) {
   return text;
 }
 
-std::string escaped(const std::string& text) {
-  std::string out;
-  for (const char c : text) {
-    switch (c) {
-      case '&':
-        out += "&amp;";
-        break;
-      case '<':
-        out += "&lt;";
-        break;
-      case '>':
-        out += "&gt;";
-        break;
-      case '"':
-        out += "&quot;";
-        break;
-      default:
-        out += c;
-    }
-  }
-  return out;
-}
-
 std::string tableText(const NumberTable& table) {
   if (table.rows.empty()) return {};
-  std::string out = fmt::format("<p>{}</p><table><thead><tr><th></th>", escaped(table.caption));
-  for (const std::string& column : table.columns) out += fmt::format("<th>{}</th>", escaped(column));
+  std::string out = fmt::format("<p>{}</p><table><thead><tr><th></th>", escapedMarkup(table.caption));
+  for (const std::string& column : table.columns) out += fmt::format("<th>{}</th>", escapedMarkup(column));
   out += "</tr></thead><tbody>";
   for (const NumberTable::Row& row : table.rows) {
-    out += fmt::format("<tr><th>{}</th>", escaped(row.name));
-    for (const std::string& cell : row.cells) out += fmt::format("<td>{}</td>", escaped(cell));
+    out += fmt::format("<tr><th>{}</th>", escapedMarkup(row.name));
+    for (const std::string& cell : row.cells) out += fmt::format("<td>{}</td>", escapedMarkup(cell));
     out += "</tr>";
   }
   return out + "</tbody></table>";
@@ -103,7 +81,7 @@ std::string comparisonPage(const std::string& title, const std::vector<NamedPict
       }
     }
     out += page.substr(begin, next - begin);
-    if (mark == "@TITLE@") out += escaped(title);
+    if (mark == "@TITLE@") out += escapedMarkup(title);
     if (mark == "@NUMBERS@") out += tableText(numbers);
     if (mark == "@PICTURES@") out += scriptText(list);
     begin = next + mark.size();
