@@ -1,6 +1,7 @@
 #include "cli/compare_clips.h"
 
 #include <fmt/format.h>
+#include <fmt/ranges.h>
 
 #include <nlohmann/json.hpp>
 
@@ -57,6 +58,11 @@ void compareClips(const std::vector<std::string>& clips, const ClipComparison& a
   if (!asked.chart.empty()) {
     requireWritableName(asked.chart);
     requireFree(asked.chart, asked.force);
+  }
+  if (asked.dryRun) {
+    fmt::print("would measure {} against {}, frame by frame\n", fmt::join(clips, ", "), asked.source);
+    if (!asked.chart.empty()) fmt::print("would write {}\n", asked.chart.string());
+    return;
   }
   const InterruptWatch interrupt;
   ProgressDisplay display(asked.progress);

@@ -13,6 +13,7 @@ struct ClipComparison {
   std::string source;           // the clip that they were made from
   std::filesystem::path chart;  // errors frame by frame; empty: none
   bool force = false;
+  bool dryRun = false;
   ProgressStyle progress = ProgressStyle::none;
 };
 

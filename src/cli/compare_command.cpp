@@ -73,6 +73,7 @@ PictureComparison pictureComparison(const po::variables_map& given, const std::v
   asked.network = given.count("network") != 0 ? fs::path(textOf(given, "network"))
                                               : shareFolder() / "networks/filigree.onnx";
   asked.force = given.count("force") != 0;
+  asked.dryRun = given.count("dry-run") != 0;
   asked.quiet = given.count("quiet") != 0;
   asked.progress = progress;
   return asked;
@@ -112,7 +113,8 @@ int compareCommand(const Words& words) {
   if (files.empty()) throw UsageError("compare needs the clips to measure: --steadiness A B");
   if (given.count("source") == 0)
     throw UsageError("compare needs the clip they were made from: add --source CLIP");
-  compareClips(files, {textOf(given, "source"), textOf(given, "chart"), given.count("force") != 0, progress});
+  compareClips(files, {textOf(given, "source"), textOf(given, "chart"), given.count("force") != 0,
+                       given.count("dry-run") != 0, progress});
   return 0;
 }
 

@@ -320,6 +320,13 @@ void comparePictures(const PictureComparison& asked) {
     if (ofTwo) requireTwo(asked);
   }
   const Compared all = readAll(asked);
+  if (asked.dryRun) {
+    if (asked.numbers) fmt::print("would print numbers of {}\n", fmt::join(all.names, ", "));
+    if (!asked.output.empty())
+      fmt::print("would write {}: {} of {}\n", asked.output.string(), wordOf(asked.view, kViews),
+                 fmt::join(all.names, ", "));
+    return;
+  }
   const Numbers numbers = asked.numbers ? numbersOf(asked, all) : Numbers{};
   if (!asked.output.empty()) writeView(asked, all, numbers.table);
   if (asked.progress == ProgressStyle::json) {

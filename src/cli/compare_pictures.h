@@ -33,6 +33,7 @@ struct PictureComparison {
   std::vector<ReferenceWord> references;  // to which style and colour are compared
   std::filesystem::path network;
   bool force = false;
+  bool dryRun = false;
   bool quiet = false;
   ProgressStyle progress = ProgressStyle::none;
 };

@@ -75,8 +75,8 @@ struct Pace {
   float coarse = 1;
 };
 
-// The pace of a level: the finishing one hardly moves what is coarse. Where things are and what
-// colours they have was settled before; a proof, which ends there, then shows what the whole will be.
+// The pace of a level: a finishing one hardly moves what is coarse. Where things are and what colours they
+// have was settled before it; a proof, which leaves it out, then shows what the whole will be.
 Pace paceOf(const LevelPlan& level);
 
 // The coefficients on their way, the solver, and the last state known to be good.

@@ -40,7 +40,7 @@ double measuredRate(const Chain& chain, const PaintInputs& inputs, const PaintSe
   trial.levels = 1;
   trial.steps = {kTrialSteps};
   trial.snapshots = 0;
-  trial.proof = false;
+  trial.proof = trial.finish = false;
   // A panorama's short side must not fall below what can be painted.
   const double aspect =
       static_cast<double>(std::max(photo.width, photo.height)) / std::min(photo.width, photo.height);

@@ -16,7 +16,7 @@ constexpr int kMargin = 32;
 constexpr int kMultiple = 16;
 constexpr int kLeastSide = 16;
 constexpr int kDefaultLongEdge = 1024;
-constexpr int kDetailSteps = 40;
+constexpr int kDetailSteps = 60;
 // A tile smaller than this is nearly all margin.
 constexpr std::size_t kLeastTile = std::size_t{300} << 20;
 // Below this a level shows the network too little of the subject.
@@ -30,9 +30,31 @@ int levelCount(int longEdge, int asked) {
   return std::max(3, 1 + static_cast<int>(std::lround(std::log2(longEdge / 256.0))));
 }
 
+// From the painting's size to the photo's own. No level is more than twice as large as the one before: beyond
+// that strokes come up soft, and so few steps only lay a grain over them.
+void addFinish(PaintPlan& plan, Size own, int longEdge) {
+  const double ratio = static_cast<double>(std::max(own.width, own.height)) / longEdge;
+  if (ratio <= 1) return;
+  const int count = std::max(1, static_cast<int>(std::ceil(std::log2(ratio))));
+  for (int i = 1; i <= count; ++i) {
+    const int edge =
+        static_cast<int>(std::lround(longEdge * std::pow(ratio, static_cast<double>(i) / count)));
+    LevelPlan detail = canvasFor(i == count ? own : sizeForLongEdge(own.width, own.height, edge));
+    detail.steps = kDetailSteps;
+    detail.finishing = true;
+    plan.levels.push_back(detail);
+  }
+}
+
 // Beside the network: the picture, its gradient and the solver's state in f32, and the libraries.
 constexpr double kBytesPerPixel = 165;
 constexpr std::size_t kAround = std::size_t{420} << 20;
+
+// What a painting may hold where nothing is said: three quarters of the machine's memory.
+std::size_t usualMemory() {
+  const auto pages = static_cast<std::size_t>(std::max(1L, sysconf(_SC_PHYS_PAGES)));
+  return pages * static_cast<std::size_t>(sysconf(_SC_PAGESIZE)) / 4 * 3;
+}
 
 // Has the level painted in tiles where the whole of it would hold more than is allowed.
 void allot(LevelPlan& level, const PaintSettings& settings, const Chain& chain, PaintPlan& plan) {
@@ -44,10 +66,13 @@ void allot(LevelPlan& level, const PaintSettings& settings, const Chain& chain, 
   std::size_t held = whole;
   if (around + whole > allowed) {
     if (around + kLeastTile > allowed) {
-      throw UsageError(
-          fmt::format("memory {} is too little for {}x{}; it takes at least {} MB, also in tiles",
-                      paintSettingText(settings, "memory"), level.picture.width, level.picture.height,
-                      (around + kLeastTile) >> 20));
+      const std::string needs = fmt::format("{}x{} takes at least {} MB, also in tiles", level.picture.width,
+                                            level.picture.height, (around + kLeastTile) >> 20);
+      if (settings.memory > 0)
+        throw UsageError(
+            fmt::format("memory {} is too little: {}", paintSettingText(settings, "memory"), needs));
+      throw UsageError(fmt::format("{}, and this machine has {} MB to give; choose a smaller long-edge",
+                                   needs, allowed >> 20));
     }
     level.budget = held = allowed - around;
     plan.tiled = true;
@@ -63,11 +88,6 @@ int stepsFor(const PaintSettings& settings, int level, int levels) {
 }
 
 }  // namespace
-
-std::size_t usualMemory() {
-  const auto pages = static_cast<std::size_t>(std::max(1L, sysconf(_SC_PHYS_PAGES)));
-  return pages * static_cast<std::size_t>(sysconf(_SC_PAGESIZE)) / 4 * 3;
-}
 
 double PaintPlan::work() const {
   double sum = 0;
@@ -117,13 +137,7 @@ PaintPlan planPainting(Size photo, const PaintSettings& settings, const Chain& c
     plan.levels.push_back(level);
   }
   if (settings.proof && levels > 1) plan.levels.pop_back();
-  const Size own{photo.width, photo.height};
-  if (settings.finish && !settings.proof && std::max(own.width, own.height) > longEdge) {
-    LevelPlan detail = canvasFor(own);
-    detail.steps = kDetailSteps;
-    detail.finishing = true;
-    plan.levels.push_back(detail);
-  }
+  if (settings.finish && !settings.proof) addFinish(plan, photo, longEdge);
   // The largest first: if it is too large, that is the size to name.
   for (auto level = plan.levels.rbegin(); level != plan.levels.rend(); ++level)
     allot(*level, settings, chain, plan);

@@ -18,7 +18,7 @@ struct LevelPlan {
   int top = 0;
   int steps = 0;
   std::size_t budget = 0;  // bytes that the network may hold; 0: all it wants, at once
-  bool finishing = false;  // the last of several, which a proof leaves out
+  bool finishing = false;  // the last of several, and what takes it to the photo's size; a proof has none
   double work() const { return static_cast<double>(canvas.width) * canvas.height * steps; }
 };
 
@@ -31,9 +31,6 @@ struct PaintPlan {
 
 // The canvas for a picture of this size.
 LevelPlan canvasFor(Size picture);
-
-// What a painting may hold where nothing is said: three quarters of the machine's memory.
-std::size_t usualMemory();
 
 // Throws UsageError where the numbers of steps and levels do not agree, the emphasis is bad or the memory
 // allowed is too little, Error where the photo is below 16 pixels a side.

@@ -73,7 +73,7 @@ std::size_t parseMemory(std::string_view text) {
   const bool giga = unit == 'G' || unit == 'g';
   if (!giga && unit != 'M' && unit != 'm')
     throw UsageError(fmt::format("memory is \"auto\" or a size like 2G or 900M, not \"{}\"", text));
-  const double number = numberSetting("memory", text.substr(0, text.size() - 1), 0.1, 1e6);
+  const double number = numberSetting("memory", text.substr(0, text.size() - 1), giga ? 0.1 : 1, 1e6);
   return static_cast<std::size_t>(number * (giga ? 1024 : 1)) << 20;
 }
 

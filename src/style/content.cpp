@@ -15,7 +15,7 @@ namespace jugendstil {
 ContentKind contentFromName(const std::string& name) {
   if (name == "structure") return ContentKind::structure;
   if (name == "features") return ContentKind::features;
-  throw UsageError(fmt::format("there is no content kind \"{}\"; it is structure or features", name));
+  throw UsageError(fmt::format("content is structure or features, not \"{}\"", name));
 }
 
 std::string nameOf(ContentKind kind) { return kind == ContentKind::structure ? "structure" : "features"; }

@@ -8,6 +8,7 @@
 #include "image/parallel.h"
 #include "solver/adam.h"
 #include "style/places.h"
+#include "style/units.h"
 
 namespace jugendstil {
 namespace {
@@ -21,7 +22,6 @@ constexpr int kFirstLessons = 60;
 constexpr float kRate = 0.01F;
 // Weights shrink, so that verdicts stay soft and point somewhere.
 constexpr float kDecay = 0.002F;
-constexpr float kVarianceFloor = 0.5F;
 
 // One hidden layer of tanh units; verdict = w2 . tanh(W1 u + b1) + b2.
 class Judge {
@@ -108,17 +108,9 @@ class CriticMeasure final : public Measure {
         seed_(seed),
         chosen_(heavyPlaces(weights)),
         mean_(target.mean()),
+        unit_(channelUnits(target.gram(), mean_)),
         references_(target.samples()),
         judge_(mean_.size(), seed) {
-    const std::size_t n = mean_.size();
-    const auto gram = target.gram();
-    unit_.resize(n);
-    double average = 0;
-    for (std::size_t c = 0; c < n; ++c) {
-      unit_[c] = std::max(gram[c * n + c] - mean_[c] * mean_[c], 0.0F);
-      average += static_cast<double>(unit_[c]) / static_cast<double>(n);
-    }
-    for (float& u : unit_) u = 1 / std::sqrt(u + kVarianceFloor * static_cast<float>(average) + 1e-8F);
     normalise(references_);
   }
 

@@ -10,6 +10,7 @@
 #include "style/critic.h"
 #include "style/neighbours.h"
 #include "style/places.h"
+#include "style/units.h"
 
 namespace jugendstil {
 
@@ -54,8 +55,7 @@ MeasureKind measureFromName(const std::string& name) {
   for (const auto& [kind, word] : kNames) {
     if (word == name) return kind;
   }
-  throw UsageError(fmt::format(
-      "there is no style measure \"{}\"; it is gram, moments, sliced, neighbours or critic", name));
+  throw UsageError(fmt::format("measure is gram, moments, sliced, neighbours or critic, not \"{}\"", name));
 }
 
 std::string nameOf(MeasureKind kind) {
@@ -150,9 +150,6 @@ class Region {
   Evaluator::Moments own_;
 };
 
-// A channel that hardly varies in the references is not blown up to the weight of the others.
-constexpr float kVarianceFloor = 0.5F;
-
 // |G - T|^2 / |T|^2 with G = u u^T / P, where u are the activations with the references' means taken off and
 // each channel divided by the references' deviation. Taken off, because a plain Gram matrix is ruled by its
 // means: two pictures of one average but different strokes differ in it by a per cent.
@@ -161,15 +158,7 @@ class GramMeasure final : public Measure {
   GramMeasure(const BandStatistics& target, Region region)
       : region_(std::move(region)), mean_(target.mean()), target_(target.gram()) {
     const std::size_t n = mean_.size();
-    unit_.resize(n);
-    double average = 0;
-    for (std::size_t c = 0; c < n; ++c) {
-      const float variance = std::max(target_[c * n + c] - mean_[c] * mean_[c], 0.0F);
-      average += variance / static_cast<double>(n);
-      unit_[c] = variance;
-    }
-    const float floor = kVarianceFloor * static_cast<float>(average) + 1e-8F;
-    for (float& u : unit_) u = 1.0F / std::sqrt(u + floor);
+    unit_ = channelUnits(target_, mean_);
     for (std::size_t i = 0; i < n; ++i) centreRow(&target_[i * n], mean_, i, &target_[i * n]);
     for (const float v : target_) norm_ += static_cast<double>(v) * v;
     norm_ = std::max(norm_, 1e-12);

@@ -121,6 +121,14 @@ TEST_F(CompareProgram, TellsHowAPaintingWasMade) {
   EXPECT_NE(contentOf(folder / "page.html").find("after tall.png, likeness 20"), std::string::npos);
 }
 
+TEST_F(CompareProgram, ADryRunWritesNothing) {
+  const auto before = testing_support::filesIn(folder.path);
+  const RunResult r = compare({"a.png", "b.png", "-o", "o.html", "--numbers", "--dry-run"});
+  EXPECT_EQ(r.code, 0) << r.err;
+  EXPECT_EQ(r.out, "would print numbers of a.png, b.png\nwould write o.html: page of a.png, b.png\n");
+  EXPECT_EQ(testing_support::filesIn(folder.path), before);
+}
+
 TEST_F(CompareProgram, SaysWhatIsWrong) {
   expectError({"a.png"}, 2, "two pictures or more");
   expectError({"a.png", "gone.png"}, 1, "gone.png");

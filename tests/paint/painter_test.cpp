@@ -351,5 +351,18 @@ TEST(Estimate, IsPositiveAndGrowsWithTheWork) {
   EXPECT_GT(estimateSeconds(smallChain(), {photo, reference()}, large), a);
 }
 
+// A trial that took the finishing level along would be as slow as the painting.
+TEST(Estimate, TheTrialLeavesFinishingOut) {
+  PaintSettings settings = quick();
+  settings.longEdge = 64;
+  const Image photo = sample(1200, 900);
+  const double plain = measuredRate(smallChain(), {photo, reference()}, settings);
+  settings.finish = true;
+  settings.memory = std::size_t{1} << 40;
+  const double finished = measuredRate(smallChain(), {photo, reference()}, settings);
+  // Counted into the work but not into the steps, it would make a step look a hundred times cheaper.
+  EXPECT_GT(finished, plain / 10);
+}
+
 }  // namespace
 }  // namespace jugendstil

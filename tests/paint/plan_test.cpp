@@ -85,7 +85,11 @@ TEST(Plan, FinishingGoesToThePhotosOwnSize) {
   settings.finish = true;
   const PaintPlan p = plan({1500, 1000}, settings);
   EXPECT_EQ(p.levels.back().picture.width, 1500);
-  EXPECT_EQ(p.levels[p.levels.size() - 2].picture.width, 400);
+  EXPECT_EQ(p.levels.back().picture.height, 1000);
+  // Nearly four times as large: two levels, neither of them more than twice as large as the one before.
+  ASSERT_EQ(p.levels[p.levels.size() - 3].picture.width, 400);
+  EXPECT_LE(p.levels[p.levels.size() - 2].picture.width, 800);
+  EXPECT_GE(p.levels[p.levels.size() - 2].picture.width, 750);
   // There is nothing to finish where the painting has that size already.
   EXPECT_EQ(plan({400, 300}, settings).levels.back().picture.width, 400);
 }
@@ -107,7 +111,8 @@ TEST(Plan, StaysWithinTheMemoryAllowed) {
     plan({4096, 3072}, settings);
     FAIL();
   } catch (const UsageError& e) {
-    EXPECT_NE(std::string(e.what()).find("memory 300M is too little for 4096x3072"), std::string::npos)
+    EXPECT_NE(std::string(e.what()).find("memory 300M is too little: 4096x3072 takes at least"),
+              std::string::npos)
         << e.what();
   }
 }

@@ -65,6 +65,7 @@ TEST(Settings, BadValuesSayWhatIsRight) {
                                     {"solver", "newton"},
                                     {"memory", "lots"},
                                     {"memory", "2"},
+                                    {"memory", "0.2M"},
                                     {"proof", "maybe"},
                                     {"precision", "double"},
                                     {"start", ""}}) {
