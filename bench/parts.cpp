@@ -97,7 +97,11 @@ void adam(benchmark::State& state) {
   Adam solver(x.size(), {});
   for (auto _ : state) {
     solver.beginStep();
-    for (const auto& r : pyramid.ranges()) solver.move(x, g, r.begin, r.end, 0.001F);
+    for (const auto& r : pyramid.ranges()) {
+      const std::size_t count = r.end - r.begin;
+      solver.move(std::span(x).subspan(r.begin, count), std::span(g).subspan(r.begin, count), r.begin,
+                  0.001F);
+    }
   }
 }
 

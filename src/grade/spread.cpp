@@ -66,9 +66,8 @@ void transport(std::vector<Oklab>& now, const std::vector<SharedStatistics>& ref
     std::array<std::vector<float>, 3> residual;
     parallelFor(static_cast<int>(count), [&](int k) {
       const auto i = static_cast<std::size_t>(k);
-      TransportScratch scratch;
       residual[i] = projected(now, axes[i]);
-      transportResidual(residual[i], targetQuantiles(references, axes[i]), scratch);
+      transportResidual(residual[i], targetQuantiles(references, axes[i]));
     });
     for (std::size_t k = 0; k < count; ++k) {
       for (std::size_t i = 0; i < now.size(); ++i) {

@@ -1,6 +1,7 @@
 #include "grade/transport.h"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <numeric>
 
@@ -9,8 +10,6 @@
 
 namespace jugendstil {
 namespace {
-
-constexpr std::size_t kBins = 16384;
 
 float interpolate(std::span<const float> sorted, double position) {
   const double p = std::clamp(position, 0.0, static_cast<double>(sorted.size() - 1));
@@ -50,66 +49,95 @@ void findRange(const float* values, std::size_t n, float& low, float& high) {
 
 JUGENDSTIL_VECTORISED
 void findKeys(const float* values, std::size_t n, float low, float scale, std::uint16_t* keys) {
+  constexpr auto kLast = static_cast<std::int32_t>(TransportMap::kBins) - 1;
   for (std::size_t i = 0; i < n; ++i) {
     const auto key = static_cast<std::int32_t>((values[i] - low) * scale);
-    keys[i] = static_cast<std::uint16_t>(
-        key < static_cast<std::int32_t>(kBins) ? key : static_cast<std::int32_t>(kBins) - 1);
+    keys[i] = static_cast<std::uint16_t>(key < kLast ? key : kLast);
   }
 }
 
 JUGENDSTIL_VECTORISED
-double moveValues(float* values, const std::uint16_t* keys, std::size_t n, float low, float scale,
-                  const float* first, const float* span) {
-  double total = 0;
-  constexpr std::size_t kBlock = 4096;
-  for (std::size_t begin = 0; begin < n; begin += kBlock) {
-    const std::size_t end = begin + kBlock < n ? begin + kBlock : n;
-    float sum = 0;
+float moveValues(float* values, const std::uint16_t* keys, std::size_t n, float low, float scale,
+                 const float* first, const float* span) {
+  float sum = 0;
 #pragma omp simd reduction(+ : sum)
-    for (std::size_t i = begin; i < end; ++i) {
-      const auto key = static_cast<std::int32_t>(keys[i]);
-      const float part = (values[i] - low) * scale - static_cast<float>(key);
-      values[i] -= first[key] + part * span[key];
-      sum += values[i] * values[i];
-    }
-    total += static_cast<double>(sum);
+  for (std::size_t i = 0; i < n; ++i) {
+    const auto key = static_cast<std::int32_t>(keys[i]);
+    const float part = (values[i] - low) * scale - static_cast<float>(key);
+    values[i] -= first[key] + part * span[key];
+    sum += values[i] * values[i];
   }
-  return total;
+  return sum;
+}
+
+constexpr std::size_t kBlock = 4096;
+using Keys = std::array<std::uint16_t, kBlock>;
+
+template <typename T, typename F>
+void eachBlock(std::span<T> values, const F& f) {
+  for (std::size_t begin = 0; begin < values.size(); begin += kBlock)
+    f(values.subspan(begin, std::min(kBlock, values.size() - begin)));
 }
 
 }  // namespace
 
-double transportResidual(std::span<float> values, std::span<const float> target, TransportScratch& scratch) {
-  const std::size_t n = values.size();
+std::pair<float, float> rangeOf(std::span<const float> values) {
   float low = 0;
   float high = 0;
-  findRange(values.data(), n, low, high);
-  if (!(high > low)) {
-    const float mean =
-        std::accumulate(target.begin(), target.end(), 0.0F) / static_cast<float>(target.size());
-    for (float& v : values) v -= mean;
-    return static_cast<double>(values[0]) * static_cast<double>(values[0]);
+  findRange(values.data(), values.size(), low, high);
+  return {low, high};
+}
+
+TransportMap::TransportMap(float low, float high)
+    : low_(low), scale_(high > low ? static_cast<float>(kBins) / (high - low) : 0.0F) {}
+
+void TransportMap::count(std::span<const float> values, std::span<std::uint32_t> counts) const {
+  Keys keys;
+  eachBlock(values, [&](std::span<const float> block) {
+    findKeys(block.data(), block.size(), low_, scale_, keys.data());
+    for (std::size_t i = 0; i < block.size(); ++i) ++counts[keys[i]];
+  });
+}
+
+void TransportMap::settle(std::span<const std::uint32_t> counts, std::span<const float> target) {
+  first_.assign(kBins, 0.0F);
+  span_.assign(kBins, 0.0F);
+  if (!(scale_ > 0)) {
+    first_[0] = std::accumulate(target.begin(), target.end(), 0.0F) / static_cast<float>(target.size());
+    return;
   }
-  const float scale = static_cast<float>(kBins) / (high - low);
-  scratch.keys.resize(n);
-  findKeys(values.data(), n, low, scale, scratch.keys.data());
-  scratch.counts.assign(kBins, 0);
-  for (const std::uint16_t key : scratch.keys) ++scratch.counts[key];
-  scratch.low.resize(kBins);
-  scratch.span.resize(kBins);
-  const double step = static_cast<double>(target.size()) / static_cast<double>(n);
+  double n = 0;
+  for (const std::uint32_t c : counts) n += c;
+  const double step = static_cast<double>(target.size()) / n;
   double before = 0;
   for (std::size_t b = 0; b < kBins; ++b) {
-    if (scratch.counts[b] == 0) continue;
+    if (counts[b] == 0) continue;
     // A bin's values take its ranks from the first to the last, in the middle of each.
     const float first = interpolate(target, (before + 0.5) * step - 0.5);
-    before += scratch.counts[b];
-    scratch.low[b] = first;
-    scratch.span[b] = interpolate(target, (before - 0.5) * step - 0.5) - first;
+    before += counts[b];
+    first_[b] = first;
+    span_[b] = interpolate(target, (before - 0.5) * step - 0.5) - first;
   }
-  return moveValues(values.data(), scratch.keys.data(), n, low, scale, scratch.low.data(),
-                    scratch.span.data()) /
-         static_cast<double>(n);
+}
+
+double TransportMap::residual(std::span<float> values) const {
+  Keys keys;
+  double sum = 0;
+  eachBlock(values, [&](std::span<float> block) {
+    findKeys(block.data(), block.size(), low_, scale_, keys.data());
+    sum += static_cast<double>(
+        moveValues(block.data(), keys.data(), block.size(), low_, scale_, first_.data(), span_.data()));
+  });
+  return sum;
+}
+
+double transportResidual(std::span<float> values, std::span<const float> target) {
+  const auto [low, high] = rangeOf(values);
+  TransportMap map(low, high);
+  std::vector<std::uint32_t> counts(TransportMap::kBins, 0);
+  map.count(values, counts);
+  map.settle(counts, target);
+  return map.residual(values) / static_cast<double>(values.size());
 }
 
 std::vector<float> randomDirections(std::size_t n, std::size_t dimension, std::mt19937_64& random) {

@@ -27,6 +27,9 @@ void parallelFor(int n, const Body& body) {
 // How many threads all loops and convolutions use from now on. 0 means all processors.
 inline void setThreads(int threads) { omp_set_num_threads(threads > 0 ? threads : omp_get_num_procs()); }
 
+// How many threads that is.
+inline int threadCount() { return omp_get_max_threads(); }
+
 }  // namespace jugendstil
 
 // Compiles a hot loop several times for newer vector units and picks one when the program starts.

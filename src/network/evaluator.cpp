@@ -72,9 +72,17 @@ std::size_t Evaluator::memoryFor(const Chain& chain, int width, int height, Prec
   double values = 0;
   double largest = 0;
   double area = static_cast<double>(width) * height;
-  for (const Convolution& conv : chain.convolutions) {
+  for (std::size_t i = 0; i < chain.convolutions.size(); ++i) {
+    const Convolution& conv = chain.convolutions[i];
     if (conv.poolBefore) area /= 4;
-    values += area * conv.outputs;
+    // Of a layer that is neither a band nor pooled only signs are kept.
+    const bool band = std::any_of(chain.bands.begin(), chain.bands.end(),
+                                  [&](const Band& b) { return b.layer == static_cast<int>(i); });
+    const bool pooled = i + 1 < chain.convolutions.size() && chain.convolutions[i + 1].poolBefore;
+    values += area * conv.outputs *
+              (band || pooled                 ? 1.0
+               : precision == Precision::half ? 1.0 / 16
+                                              : 1.0 / 32);
     largest = std::max(largest, area * conv.outputs);
     values += 2.0 * static_cast<double>(conv.weights.size());
   }

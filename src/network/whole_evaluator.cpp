@@ -12,6 +12,7 @@
 #include "network/kernels.h"
 #include "network/large_memory.h"
 #include "network/pointwise.h"
+#include "network/signs.h"
 
 namespace jugendstil {
 namespace {
@@ -54,7 +55,9 @@ struct Step {
   memory bias;
   memory pooled;  // the input where pooled; shares storage with the other pooled inputs
   memory output;
-  LargeMemory outputStorage;
+  LargeMemory outputStorage;  // of layers that are kept: bands, and what is pooled
+  Signs signs;                // of the others, whose output lies where gradients will
+  bool kept() const { return outputStorage != nullptr; }
 };
 
 memory::desc describe(memory::dim channels, memory::dim height, memory::dim width, Type type,
@@ -112,6 +115,7 @@ class Network final : public WholeEvaluator {
                                      {DNNL_ARG_WEIGHTS, step.weights},
                                      {DNNL_ARG_BIAS, step.bias},
                                      {DNNL_ARG_DST, step.output}});
+      if (!step.kept()) step.signs.keep(bufferOf(step.output));
       source = &step.output;
     }
     stream_.wait();
@@ -214,6 +218,13 @@ class Network final : public WholeEvaluator {
       step.poolBefore = conv.poolBefore;
       if (conv.poolBefore) source = pooledDesc(source);
       buildConvolution(step, conv, source);
+      const auto next = static_cast<std::size_t>(i) + 1;
+      if (bandOfLayer_.count(i) != 0 || chain_.convolutions.at(next).poolBefore) {
+        step.outputStorage = allocateLarge(step.output.get_desc().get_size());
+        step.output.set_data_handle(step.outputStorage.get());
+      } else {
+        step.signs = Signs(layoutOf(step.output.get_desc()));
+      }
       if (i == 0) input_ = memory(step.sourceDesc, engine_);
       source = step.output.get_desc();
       steps_.push_back(std::move(step));
@@ -257,8 +268,7 @@ class Network final : public WholeEvaluator {
     step.sourceDesc = fpd.src_desc();
     step.forward = dnnl::convolution_forward(fpd);
     step.backward = dnnl::convolution_backward_data(bpd);
-    step.outputStorage = allocateLarge(fpd.dst_desc().get_size());
-    step.output = memory(fpd.dst_desc(), engine_, step.outputStorage.get());
+    step.output = memory(fpd.dst_desc(), engine_, DNNL_MEMORY_NONE);
     memory plain({{conv.outputs, conv.inputs, k, k}, Type::f32, Tag::oihw}, engine_,
                  const_cast<float*>(conv.weights.data()));
     step.weights = memory(fpd.weights_desc(), engine_);
@@ -271,7 +281,8 @@ class Network final : public WholeEvaluator {
     stream_.wait();
   }
 
-  // Two gradient buffers serve all layers in turn; one pooled input serves every pooling.
+  // Two gradient buffers serve all layers in turn, on the way there those that are not kept; one pooled input
+  // serves every pooling.
   void allocateScratch() {
     std::size_t gradient = inputGradientDesc_.get_size();
     std::size_t pooled = 0;
@@ -280,6 +291,9 @@ class Network final : public WholeEvaluator {
       if (step.poolBefore) pooled = std::max(pooled, step.sourceDesc.get_size());
     }
     for (auto& buffer : gradient_) buffer = allocateLarge(gradient);
+    for (std::size_t k = 0; k < steps_.size(); ++k) {
+      if (!steps_[k].kept()) steps_[k].output.set_data_handle(gradient_[k % 2].get());
+    }
     if (pooled == 0) return;
     pooled_ = allocateLarge(pooled);
     for (Step& step : steps_) {
@@ -535,7 +549,10 @@ void Network::run(const Evaluator::Fill& fill, const MutablePlanes& planes, cons
       unpoolAndMask(bufferOf(here), written, bufferOf(pooled), activation);
     } else {
       if (!arrived && !written) std::memset(here.get_data_handle(), 0, description.get_size());
-      maskByRelu(bufferOf(here), arrived && written ? other.get_data_handle() : nullptr, activation);
+      if (step.kept())
+        maskByRelu(bufferOf(here), arrived && written ? other.get_data_handle() : nullptr, activation);
+      else
+        step.signs.mask(bufferOf(here));
     }
     any = any || arrived || written;
     const memory down =

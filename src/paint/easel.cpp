@@ -171,12 +171,13 @@ LevelRun::LevelRun(Easel& easel, Planes canvas, Pace pace)
       picture_(std::move(canvas)),
       gradient_(picture_.width, picture_.height),
       coefficients_(pyramid_.decompose(picture_)),
-      slope_(coefficients_.size()),
-      good_(coefficients_),
       pace_(pace) {
   if (easel.solver() == SolverKind::adam) {
     adam_.emplace(coefficients_.size(), AdamSettings{});
+    good_.keep(coefficients_);
   } else {
+    slope_.resize(coefficients_.size());
+    bestState_ = coefficients_;
     lbfgs_.emplace(inSteps(coefficients_, pyramid_, pace.coarse), LbfgsSettings{});
   }
 }
@@ -211,7 +212,7 @@ bool LevelRun::stepByLbfgs(int step, std::uint64_t draw, LossTerms& loss) {
   if (total < best_) {
     best_ = total;
     bestLoss_ = loss;
-    good_ = coefficients_;
+    bestState_ = coefficients_;
   }
   loss = bestLoss_;
   return std::isfinite(best_);
@@ -226,22 +227,30 @@ bool LevelRun::stepByAdam(int step, int steps, std::uint64_t draw, LossTerms& lo
     return false;
   }
   if (total < best_) best_ = total;
-  if (step % kCheckpointEvery == 0) good_ = coefficients_;
-  pyramid_.pullBack(gradient_, slope_);
+  if (step % kCheckpointEvery == 0) good_.keep(coefficients_);
   adam_->beginStep();
   const float rate = pace_.factor * schedule(step, steps, pace_.warmUp);
-  for (const Pyramid::Range& r : pyramid_.ranges()) {
-    adam_->move(coefficients_, slope_, r.begin, r.end, rate * coarseness(r, pace_.coarse) * rangeRate(r));
+  for (int plane = 0; plane < 3; ++plane) {
+    pyramid_.pullBackPlane(gradient_, plane, slopes_);
+    for (int level = 0; level < Pyramid::kLevels; ++level) {
+      const Pyramid::Range& r = pyramid_.range(level, plane);
+      const auto& slope = level == 0 ? gradient_.plane[static_cast<std::size_t>(plane)]
+                                     : slopes_[static_cast<std::size_t>(level)];
+      adam_->move(std::span(coefficients_).subspan(r.begin, r.end - r.begin), slope, r.begin,
+                  rate * coarseness(r, pace_.coarse) * rangeRate(r));
+    }
   }
   return true;
 }
 
 void LevelRun::reconstruct() {
-  if (lbfgs_) return pyramid_.reconstruct(good_, picture_);
+  if (lbfgs_) return pyramid_.reconstruct(bestState_, picture_);
   pyramid_.reconstruct(coefficients_, picture_);
   const bool sound =
       std::all_of(coefficients_.begin(), coefficients_.end(), [](float v) { return std::isfinite(v); });
-  if (!sound) pyramid_.reconstruct(good_, picture_);
+  if (sound) return;
+  good_.restore(coefficients_);
+  pyramid_.reconstruct(coefficients_, picture_);
 }
 
 Image LevelRun::picture() {
@@ -255,7 +264,7 @@ Image LevelRun::canvas() {
 }
 
 void LevelRun::takeBack() {
-  coefficients_ = good_;
+  good_.restore(coefficients_);
   adam_->reset();
   pace_.factor *= 0.5F;
 }

@@ -7,6 +7,7 @@
 #include <vector>
 
 #include "image/planes.h"
+#include "paint/checkpoint.h"
 #include "paint/plan.h"
 #include "paint/pyramid.h"
 #include "paint/reference.h"
@@ -114,11 +115,15 @@ class LevelRun {
   Planes picture_;
   Planes gradient_;
   std::vector<float> coefficients_;
-  std::vector<float> slope_;
-  std::vector<float> good_;
   // One of them.
   std::optional<Adam> adam_;
   std::optional<Lbfgs> lbfgs_;
+  // Adam's: gradients of the pyramid's levels, plane by plane, and the last good state.
+  Pyramid::Slopes slopes_;
+  Checkpoint good_;
+  // L-BFGS's: the gradient of all coefficients, and the best state.
+  std::vector<float> slope_;
+  std::vector<float> bestState_;
   std::uint64_t draw_ = 0;  // what is random in L-BFGS's present function
   LossTerms bestLoss_;      // of its best point
   double best_ = std::numeric_limits<double>::infinity();

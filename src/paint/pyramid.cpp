@@ -134,13 +134,16 @@ std::vector<float> Pyramid::decompose(const Planes& opponent) const {
 
 void Pyramid::reconstruct(std::span<const float> coefficients, Planes& opponent) const {
   for (int plane = 0; plane < 3; ++plane) {
-    const Range& top = range(kLevels - 1, plane);
-    std::vector<float> current(coefficients.begin() + static_cast<std::ptrdiff_t>(top.begin),
-                               coefficients.begin() + static_cast<std::ptrdiff_t>(top.end));
+    const auto levelOf = [&](const Range& r) { return coefficients.subspan(r.begin, r.end - r.begin); };
+    const auto top = levelOf(range(kLevels - 1, plane));
+    std::vector<float> current(top.begin(), top.end());
     for (int level = kLevels - 2; level >= 0; --level) {
       const Range& r = range(level, plane);
-      std::vector<float> next(coefficients.begin() + static_cast<std::ptrdiff_t>(r.begin),
-                              coefficients.begin() + static_cast<std::ptrdiff_t>(r.end));
+      const auto own = levelOf(r);
+      std::vector<float> next;
+      // The finest level goes where the picture is: a large one is not needed twice.
+      if (level == 0) next = std::move(opponent.plane[static_cast<std::size_t>(plane)]);
+      next.assign(own.begin(), own.end());
       enlargeInto(current.data(), r.width / 2, r.height / 2, next.data());
       current = std::move(next);
     }
@@ -148,14 +151,26 @@ void Pyramid::reconstruct(std::span<const float> coefficients, Planes& opponent)
   }
 }
 
+void Pyramid::pullBackPlane(const Planes& gradient, int plane, Slopes& slopes) const {
+  const float* finer = gradient.plane[static_cast<std::size_t>(plane)].data();
+  for (int level = 1; level < kLevels; ++level) {
+    const Range& r = range(level, plane);
+    std::vector<float>& own = slopes[static_cast<std::size_t>(level)];
+    own.resize(r.end - r.begin);
+    reduceTransposed(finer, r.width, r.height, own.data());
+    finer = own.data();
+  }
+}
+
 void Pyramid::pullBack(const Planes& gradient, std::span<float> coefficients) const {
+  Slopes slopes;
   for (int plane = 0; plane < 3; ++plane) {
-    const auto& g = gradient.plane[static_cast<std::size_t>(plane)];
-    std::copy(g.begin(), g.end(), coefficients.begin() + static_cast<std::ptrdiff_t>(range(0, plane).begin));
-    for (int level = 1; level < kLevels; ++level) {
-      const Range& r = range(level, plane);
-      reduceTransposed(&coefficients[range(level - 1, plane).begin], r.width, r.height,
-                       &coefficients[r.begin]);
+    pullBackPlane(gradient, plane, slopes);
+    for (int level = 0; level < kLevels; ++level) {
+      const auto& from = level == 0 ? gradient.plane[static_cast<std::size_t>(plane)]
+                                    : slopes[static_cast<std::size_t>(level)];
+      std::copy(from.begin(), from.end(),
+                coefficients.begin() + static_cast<std::ptrdiff_t>(range(level, plane).begin));
     }
   }
 }

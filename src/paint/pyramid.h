@@ -2,6 +2,7 @@
 // changes strokes rather than pixels (Mordvintsev, Pezzotti, Schubert & Olah 2018).
 #pragma once
 
+#include <array>
 #include <span>
 #include <vector>
 
@@ -26,6 +27,9 @@ class Pyramid {
     std::size_t end;
   };
   const std::vector<Range>& ranges() const { return ranges_; }
+  const Range& range(int level, int plane) const {
+    return ranges_[static_cast<std::size_t>(level * 3 + plane)];
+  }
   std::size_t size() const { return ranges_.back().end; }
 
   // The coefficients whose reconstruction is the picture, exactly to rounding.
@@ -37,11 +41,11 @@ class Pyramid {
   // The transpose of reconstruct(): the gradient with respect to the coefficients.
   void pullBack(const Planes& gradient, std::span<float> coefficients) const;
 
- private:
-  const Range& range(int level, int plane) const {
-    return ranges_[static_cast<std::size_t>(level * 3 + plane)];
-  }
+  // The same for one plane's levels above the finest, by level; the finest one's is the plane's own gradient.
+  using Slopes = std::array<std::vector<float>, kLevels>;
+  void pullBackPlane(const Planes& gradient, int plane, Slopes& slopes) const;
 
+ private:
   std::vector<Range> ranges_;
 };
 

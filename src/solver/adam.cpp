@@ -49,22 +49,22 @@ void Adam::reset() {
   std::fill(second_.begin(), second_.end(), 0.0F);
 }
 
-void Adam::move(std::span<float> parameters, std::span<const float> gradient, std::size_t begin,
-                std::size_t end, float rate) {
+void Adam::move(std::span<float> parameters, std::span<const float> gradient, std::size_t begin, float rate) {
   const auto power = static_cast<float>(steps_);
   const Constants k{settings_.beta1, settings_.beta2, 1.0F / (1.0F - std::pow(settings_.beta1, power)),
                     1.0F / (1.0F - std::pow(settings_.beta2, power)), rate};
-  const std::size_t count = end - begin;
+  const std::size_t count = parameters.size();
   const auto chunks = static_cast<int>((count + kChunk - 1) / kChunk);
   const auto chunk = [&](int i) {
-    const std::size_t at = begin + static_cast<std::size_t>(i) * kChunk;
-    return std::make_pair(at, std::min(kChunk, end - at));
+    const std::size_t at = static_cast<std::size_t>(i) * kChunk;
+    return std::make_pair(at, std::min(kChunk, count - at));
   };
   // Sums by chunk, added in order, do not depend on the number of threads.
   std::vector<float> sums(static_cast<std::size_t>(chunks));
   parallelFor(chunks, [&](int i) {
     const auto [at, n] = chunk(i);
-    sums[static_cast<std::size_t>(i)] = gather(&gradient[at], &first_[at], &second_[at], k, n);
+    sums[static_cast<std::size_t>(i)] =
+        gather(&gradient[at], &first_[begin + at], &second_[begin + at], k, n);
   });
   double total = 0;
   for (const float s : sums) total += static_cast<double>(s);
@@ -73,7 +73,7 @@ void Adam::move(std::span<float> parameters, std::span<const float> gradient, st
   const float floor = std::max(1e-20F, settings_.floor * static_cast<float>(std::sqrt(mean)));
   parallelFor(chunks, [&](int i) {
     const auto [at, n] = chunk(i);
-    apply(&parameters[at], &first_[at], &second_[at], k, floor, n);
+    apply(&parameters[at], &first_[begin + at], &second_[begin + at], k, floor, n);
   });
 }
 

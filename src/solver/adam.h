@@ -23,10 +23,9 @@ class Adam {
   // Starts a step: one call, then move() for each range of parameters.
   void beginStep() { ++steps_; }
 
-  // Moves parameters[begin, end) against the gradient. A unit rate moves a parameter with a steady
-  // gradient by 1.
-  void move(std::span<float> parameters, std::span<const float> gradient, std::size_t begin, std::size_t end,
-            float rate);
+  // Moves some of the parameters, the first of which is number `begin`, against their gradient. A unit rate
+  // moves a parameter with a steady gradient by 1.
+  void move(std::span<float> parameters, std::span<const float> gradient, std::size_t begin, float rate);
 
   // Forgets all that was gathered.
   void reset();

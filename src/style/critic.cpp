@@ -60,7 +60,7 @@ class Judge {
     addLesson(good, 1, gradient);
     addLesson(bad, 0, gradient);
     adam_.beginStep();
-    adam_.move(parameters_, gradient, 0, parameters_.size(), kRate);
+    adam_.move(parameters_, gradient, 0, kRate);
   }
 
  private:

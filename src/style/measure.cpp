@@ -324,11 +324,10 @@ class SlicedMeasure final : public Measure {
  private:
   // Replaces the values by their residuals, those not chosen by 0; returns the mean square.
   double residual(std::span<float> values, std::span<const float> target) const {
-    TransportScratch scratch;
-    if (chosen_.empty()) return transportResidual(values, target, scratch);
+    if (chosen_.empty()) return transportResidual(values, target);
     std::vector<float> some(chosen_.size());
     for (std::size_t i = 0; i < some.size(); ++i) some[i] = values[chosen_[i]];
-    const double distance = transportResidual(some, target, scratch);
+    const double distance = transportResidual(some, target);
     std::fill(values.begin(), values.end(), 0.0F);
     for (std::size_t i = 0; i < some.size(); ++i) values[chosen_[i]] = some[i];
     return distance;

@@ -18,8 +18,7 @@ Objective::Objective(Evaluator& evaluator, std::vector<Style> styles, std::uniqu
       content_(std::move(content)),
       contentBand_(contentBand),
       colours_(std::move(colours)),
-      weights_(std::move(weights)),
-      rgb_(evaluator.width(), evaluator.height()) {
+      weights_(std::move(weights)) {
   double sum = std::accumulate(weights_.emphasis.begin(), weights_.emphasis.end(), 0.0);
   if (weights_.emphasis.size() != styles_.size() || !(sum > 0)) {
     throw Error("the objective needs one emphasis for each style band, not all of them 0");
@@ -109,20 +108,23 @@ void Objective::setContent(std::unique_ptr<Content> content, double weight) {
 }
 
 void Objective::setHeld(const Held& held, double weight) {
-  if (weight > 0 && (held.opponent.area() != rgb_.area() || held.strength.size() != rgb_.area())) {
+  const int width = evaluator_.width();
+  const int height = evaluator_.height();
+  const auto area = static_cast<std::size_t>(width) * static_cast<std::size_t>(height);
+  if (weight > 0 && (held.opponent.area() != area || held.strength.size() != area)) {
     throw Error(fmt::format("the picture to hold to has {}x{} pixels, the painting {}x{}; they must agree",
-                            held.opponent.width, held.opponent.height, rgb_.width, rgb_.height));
+                            held.opponent.width, held.opponent.height, width, height));
   }
   heldWeight_ = weight;
   if (weight <= 0) return;
-  for (std::size_t c = 0; c < 3; ++c) halve(held.opponent.plane[c], rgb_.width, rgb_.height, held_[c]);
-  halve(held.strength, rgb_.width, rgb_.height, heldStrength_);
+  for (std::size_t c = 0; c < 3; ++c) halve(held.opponent.plane[c], width, height, held_[c]);
+  halve(held.strength, width, height, heldStrength_);
 }
 
-LossTerms Objective::evaluate(const Planes& opponent, std::uint64_t step, Planes& gradient) {
+LossTerms Objective::evaluate(Planes& picture, std::uint64_t step, Planes& gradient) {
   LossTerms terms;
-  opponentToRgb(opponent, rgb_);
-  evaluator_.forward(rgb_.plane[0], rgb_.plane[1], rgb_.plane[2]);
+  opponentToRgb(picture, picture);
+  evaluator_.forward(picture.plane[0], picture.plane[1], picture.plane[2]);
   for (std::size_t i = 0; i < styles_.size(); ++i) {
     if (styleWeights_[i] <= 0) continue;
     double& term = i < always_ ? terms.style : terms.more;
@@ -138,14 +140,15 @@ LossTerms Objective::evaluate(const Planes& opponent, std::uint64_t step, Planes
         if (band == contentBand_ && weights_.content > 0) content_->addGradient(weights_.content, sink);
       },
       gradient.plane[0], gradient.plane[1], gradient.plane[2]);
-  terms.range = rangePenalty(rgb_, weights_.range, gradient);
+  terms.range = rangePenalty(picture, weights_.range, gradient);
+  rgbToOpponent(picture, picture);
   rgbToOpponent(gradient, gradient);
-  terms.smoothness = smoothness(opponent, weights_.smoothLightness, weights_.smoothChroma, gradient);
+  terms.smoothness = smoothness(picture, weights_.smoothLightness, weights_.smoothChroma, gradient);
   for (const Colour& colour : colours_) {
     const double weight = weights_.colour * colour.share;
-    if (weight > 0) terms.colour += weight * colour.term->evaluate(opponent, weight, step, gradient);
+    if (weight > 0) terms.colour += weight * colour.term->evaluate(picture, weight, step, gradient);
   }
-  if (heldWeight_ > 0) terms.held = heldDistance(opponent, gradient);
+  if (heldWeight_ > 0) terms.held = heldDistance(picture, gradient);
   return terms;
 }
 

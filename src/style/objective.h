@@ -57,9 +57,10 @@ class Objective {
   Objective(Evaluator& evaluator, std::vector<Style> styles, std::unique_ptr<Content> content,
             std::size_t contentBand, std::vector<Colour> colours, ObjectiveWeights weights);
 
-  // Value and gradient for a picture in opponent planes; the gradient is overwritten. The step picks what
-  // is drawn at random; equal steps give equal values.
-  LossTerms evaluate(const Planes& opponent, std::uint64_t step, Planes& gradient);
+  // Value and gradient for a picture in opponent planes; the gradient is overwritten. The picture is turned
+  // to RGB and back while it is looked at, so that a large one is not needed twice: it comes back the same to
+  // rounding. The step picks what is drawn at random; equal steps give equal values.
+  LossTerms evaluate(Planes& picture, std::uint64_t step, Planes& gradient);
 
   // More styles beside those there are always, with what they count (1 is all of those); none takes them
   // away.
@@ -88,7 +89,6 @@ class Objective {
   std::array<std::vector<float>, 3> held_;
   std::vector<float> heldStrength_;
   double heldWeight_ = 0;
-  Planes rgb_;
 };
 
 }  // namespace jugendstil

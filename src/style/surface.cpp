@@ -1,7 +1,10 @@
 #include "style/surface.h"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
+#include <span>
+#include <utility>
 
 #include "image/parallel.h"
 
@@ -26,52 +29,136 @@ void addScaled(float* to, const float* from, float scale, std::size_t n) {
 
 ColourTerm::ColourTerm(const std::vector<float>& samples, std::uint64_t seed,
                        std::vector<std::uint32_t> places)
-    : pool_(samples, 3, kColourPool, seed),
-      seed_(seed),
-      places_(std::move(places)),
-      projected_(kColourDirections),
-      scratch_(kColourDirections) {}
+    : pool_(samples, 3, kColourPool, seed), seed_(seed), places_(std::move(places)) {}
+
+namespace {
+
+constexpr std::size_t kBlock = 4096;
+
+// The picture's colours along some directions, block by block: they are found anew in every pass, because a
+// large picture's would be as much again to hold.
+class Projections {
+ public:
+  Projections(const Planes& opponent, const std::vector<std::uint32_t>& places,
+              std::vector<std::array<float, 3>> directions)
+      : opponent_(opponent), places_(places), directions_(std::move(directions)) {}
+
+  std::size_t count() const { return places_.empty() ? opponent_.area() : places_.size(); }
+  std::size_t directions() const { return directions_.size(); }
+  int blocks() const { return static_cast<int>((count() + kBlock - 1) / kBlock); }
+
+  std::span<float> along(std::size_t k, int block, std::array<float, kBlock>& values) const {
+    const auto [begin, n] = part(block);
+    const auto& v = directions_[k];
+    const auto& p = opponent_.plane;
+    if (places_.empty()) {
+      dot3(&p[0][begin], &p[1][begin], &p[2][begin], v.data(), values.data(), n);
+    } else {
+      for (std::size_t i = 0; i < n; ++i) {
+        const std::size_t at = places_[begin + i];
+        values[i] = v[0] * p[0][at] + v[1] * p[1][at] + v[2] * p[2][at];
+      }
+    }
+    return {values.data(), n};
+  }
+
+  // Adds scale times the values along a direction back onto the planes.
+  void addBack(std::size_t k, int block, std::span<const float> values, float scale, Planes& planes) const {
+    const std::size_t begin = part(block).first;
+    for (std::size_t c = 0; c < 3; ++c) {
+      float* to = planes.plane[c].data();
+      const float share = scale * directions_[k][c];
+      if (places_.empty()) {
+        addScaled(to + begin, values.data(), share, values.size());
+      } else {
+        for (std::size_t i = 0; i < values.size(); ++i) to[places_[begin + i]] += share * values[i];
+      }
+    }
+  }
+
+ private:
+  std::pair<std::size_t, std::size_t> part(int block) const {
+    const std::size_t begin = static_cast<std::size_t>(block) * kBlock;
+    return {begin, std::min(kBlock, count() - begin)};
+  }
+
+  const Planes& opponent_;
+  const std::vector<std::uint32_t>& places_;
+  std::vector<std::array<float, 3>> directions_;
+};
+
+// Where the values along each direction lie.
+std::vector<TransportMap> rangesOf(const Projections& projections) {
+  const auto blocks = static_cast<std::size_t>(projections.blocks());
+  std::vector<std::pair<float, float>> ranges(blocks * projections.directions());
+  parallelFor(projections.blocks(), [&](int b) {
+    std::array<float, kBlock> values;
+    for (std::size_t k = 0; k < projections.directions(); ++k)
+      ranges[k * blocks + static_cast<std::size_t>(b)] = rangeOf(projections.along(k, b, values));
+  });
+  std::vector<TransportMap> maps;
+  for (std::size_t k = 0; k < projections.directions(); ++k) {
+    auto all = ranges[k * blocks];
+    for (std::size_t b = 1; b < blocks; ++b) {
+      all.first = std::min(all.first, ranges[k * blocks + b].first);
+      all.second = std::max(all.second, ranges[k * blocks + b].second);
+    }
+    maps.emplace_back(all.first, all.second);
+  }
+  return maps;
+}
+
+// Counts along every direction, one after the other. They are whole numbers, so it does not matter how the
+// blocks are shared out.
+std::vector<std::uint32_t> countsOf(const Projections& projections, const std::vector<TransportMap>& maps) {
+  const std::size_t size = maps.size() * TransportMap::kBins;
+  const int parts = std::max(1, std::min(projections.blocks(), threadCount()));
+  std::vector<std::vector<std::uint32_t>> counts(static_cast<std::size_t>(parts));
+  parallelFor(parts, [&](int p) {
+    auto& own = counts[static_cast<std::size_t>(p)];
+    own.assign(size, 0);
+    std::array<float, kBlock> values;
+    for (int b = p; b < projections.blocks(); b += parts) {
+      for (std::size_t k = 0; k < maps.size(); ++k)
+        maps[k].count(projections.along(k, b, values),
+                      std::span(own).subspan(k * TransportMap::kBins, TransportMap::kBins));
+    }
+  });
+  for (std::size_t p = 1; p < counts.size(); ++p) {
+    for (std::size_t i = 0; i < size; ++i) counts[0][i] += counts[p][i];
+  }
+  return std::move(counts[0]);
+}
+
+}  // namespace
 
 double ColourTerm::evaluate(const Planes& opponent, double weight, std::uint64_t step, Planes& gradient) {
-  const std::size_t n = places_.empty() ? opponent.area() : places_.size();
   const auto drawn = pool_.draw(kColourDirections, seed_ + step * 0x9E3779B97F4A7C15ULL);
-  std::vector<double> distance(drawn.size());
-  parallelFor(static_cast<int>(drawn.size()), [&](int i) {
-    const auto k = static_cast<std::size_t>(i);
-    projected_[k].resize(n);
-    const auto v = pool_.direction(drawn[k]);
-    if (places_.empty()) {
-      dot3(opponent.plane[0].data(), opponent.plane[1].data(), opponent.plane[2].data(), v.data(),
-           projected_[k].data(), n);
-    }
-    for (std::size_t at = 0; at < places_.size(); ++at) {
-      float sum = 0;
-      for (std::size_t c = 0; c < 3; ++c) sum += v[c] * opponent.plane[c][places_[at]];
-      projected_[k][at] = sum;
-    }
-    distance[k] = transportResidual(projected_[k], pool_.quantiles(drawn[k]), scratch_[k]);
-  });
-  const double share = 1.0 / (kColourScale * static_cast<double>(drawn.size()));
-  const auto scale = static_cast<float>(weight * share * 2.0 / static_cast<double>(n));
-  const auto width = static_cast<std::size_t>(opponent.width);
-  parallelFor(places_.empty() ? opponent.height : 0, [&](int y) {
-    const std::size_t at = static_cast<std::size_t>(y) * width;
-    for (std::size_t k = 0; k < drawn.size(); ++k) {
-      const auto v = pool_.direction(drawn[k]);
-      for (std::size_t c = 0; c < 3; ++c)
-        addScaled(&gradient.plane[c][at], &projected_[k][at], scale * v[c], width);
-    }
-  });
-  parallelFor(places_.empty() ? 0 : 3, [&](int plane) {
-    const auto c = static_cast<std::size_t>(plane);
-    for (std::size_t k = 0; k < drawn.size(); ++k) {
-      const float part = scale * pool_.direction(drawn[k])[c];
-      for (std::size_t at = 0; at < places_.size(); ++at)
-        gradient.plane[c][places_[at]] += part * projected_[k][at];
+  std::vector<std::array<float, 3>> directions;
+  for (const std::size_t d : drawn) {
+    const auto v = pool_.direction(d);
+    directions.push_back({v[0], v[1], v[2]});
+  }
+  const Projections projections(opponent, places_, std::move(directions));
+  std::vector<TransportMap> maps = rangesOf(projections);
+  const std::vector<std::uint32_t> counts = countsOf(projections, maps);
+  for (std::size_t k = 0; k < maps.size(); ++k)
+    maps[k].settle(std::span(counts).subspan(k * TransportMap::kBins, TransportMap::kBins),
+                   pool_.quantiles(drawn[k]));
+  const double share =
+      1.0 / (kColourScale * static_cast<double>(drawn.size()) * static_cast<double>(projections.count()));
+  const auto scale = static_cast<float>(weight * share * 2.0);
+  std::vector<double> squares(static_cast<std::size_t>(projections.blocks()));
+  parallelFor(projections.blocks(), [&](int b) {
+    std::array<float, kBlock> values;
+    for (std::size_t k = 0; k < maps.size(); ++k) {
+      const std::span<float> own = projections.along(k, b, values);
+      squares[static_cast<std::size_t>(b)] += maps[k].residual(own);
+      projections.addBack(k, b, own, scale, gradient);
     }
   });
   double sum = 0;
-  for (const double d : distance) sum += d;
+  for (const double s : squares) sum += s;
   return sum * share;
 }
 

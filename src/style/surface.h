@@ -24,8 +24,6 @@ class ColourTerm {
   DirectionPool pool_;
   std::uint64_t seed_;
   std::vector<std::uint32_t> places_;
-  std::vector<std::vector<float>> projected_;
-  std::vector<TransportScratch> scratch_;
 };
 
 // The colours of references for a ColourTerm: about count rows, in numbers by share.

@@ -104,7 +104,7 @@ TEST_F(FilmProgram, ReadsAndWritesThroughPipes) {
 }
 
 TEST_F(FilmProgram, StoppedByCtrlCItGoesOnWithTheSameCommand) {
-  auto words = film("out.mkv", {"--progress", "bar", "--steady", "70"}, "400");
+  auto words = film("out.mkv", {"--progress", "bar", "--steady", "70"}, "60");
   const RunResult stopped = testing_support::runAndSignal(words, folder.path, "painting  frame 3/6", SIGINT);
   EXPECT_EQ(stopped.code, 130) << stopped.err;
   EXPECT_NE(stopped.out.find("the same command goes on from there"), std::string::npos) << stopped.out;
@@ -118,7 +118,7 @@ TEST_F(FilmProgram, StoppedByCtrlCItGoesOnWithTheSameCommand) {
 
 TEST_F(FilmProgram, BegunWithForceItGoesOnWithForce) {
   testing_support::writeContent(folder / "out.mkv", "an older film");
-  const auto words = film("out.mkv", {"--progress", "bar", "--force"}, "400");
+  const auto words = film("out.mkv", {"--progress", "bar", "--force"}, "60");
   testing_support::runAndSignal(words, folder.path, "painting  frame 3/6", SIGINT);
   EXPECT_EQ(contentOf(folder / "out.mkv"), "an older film");
   const RunResult r = run(words);
@@ -128,7 +128,7 @@ TEST_F(FilmProgram, BegunWithForceItGoesOnWithForce) {
 }
 
 TEST_F(FilmProgram, OtherSettingsAreNotMixedIntoAStoppedFilm) {
-  const auto words = film("out.mkv", {"--progress", "bar"}, "400");
+  const auto words = film("out.mkv", {"--progress", "bar"}, "60");
   testing_support::runAndSignal(words, folder.path, "painting  frame 3/6", SIGINT);
   ASSERT_TRUE(fs::exists(folder / "out.mkv.work"));
   const RunResult r = run(film("out.mkv", {"--likeness", "20"}));

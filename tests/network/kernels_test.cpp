@@ -5,6 +5,8 @@
 #include <cmath>
 #include <limits>
 
+#include "network/signs.h"
+
 namespace jugendstil {
 namespace {
 
@@ -52,6 +54,27 @@ TEST(Pooling, BackwardIsTheTransposeOfForward) {
     a.set(3, 0);
     unpoolAndMask(back, false, q, a);
     EXPECT_EQ(back.get(3), 0.0F);
+  }
+}
+
+// Rows whose length is no multiple of a word's bits, in both number formats.
+TEST(Signs, PassGradientsWhereTheActivationWasAboveZero) {
+  for (const bool half : {false, true}) {
+    const Layout layout{16, 1, 16, 4, 5};
+    std::vector<float> store[2] = {std::vector<float>(layout.size()), std::vector<float>(layout.size())};
+    const Buffer activation{store[0].data(), half, layout};
+    const Buffer gradient{store[1].data(), half, layout};
+    for (std::size_t i = 0; i < layout.size(); ++i) {
+      activation.set(i, i % 3 == 0 || i % 7 == 2 ? 0.5F : 0.0F);
+      gradient.set(i, 1.0F + static_cast<float>(i % 11));
+    }
+    Signs signs(layout);
+    signs.keep(activation);
+    signs.mask(gradient);
+    for (std::size_t i = 0; i < layout.size(); ++i) {
+      const float expected = i % 3 == 0 || i % 7 == 2 ? 1.0F + static_cast<float>(i % 11) : 0.0F;
+      ASSERT_EQ(gradient.get(i), expected) << i << " " << half;
+    }
   }
 }
 
