@@ -183,7 +183,7 @@ Run paintSteadily(const Material& m, const PaintSettings& settings) {
       painted = painter.paintFirst(m.frames[0], 1, {});
     } else {
       const Motion motion = history.toLatest(grey);
-      lead = history.lead(grey, motion,
+      lead = history.lead(grey, m.frames[i - 1], motion,
                           [&](std::int64_t place) { return stored[static_cast<std::size_t>(place)]; });
       lead->canvas = carriedCanvas(canvas, motion.back);
       painted = painter.paintNext(m.frames[i], *lead, false, run.losses.back() * 1.1, i + 1, {});

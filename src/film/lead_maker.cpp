@@ -27,6 +27,7 @@ Lead carriedAlong(const Image& painted, const Motion& motion) {
     lead.strength.pixels[i] *= ripe;
     lead.fresh.pixels[i] = 1 - lead.known.pixels[i] * ripe;
   }
+  lead.settled = lead.strength;
   return lead;
 }
 
@@ -64,9 +65,10 @@ Motion LeadMaker::toLatest(const GreyFrame& frame) const {
   return motionBetween(frame, frames_.back().frame, frames_.back().place);
 }
 
-Lead LeadMaker::lead(const GreyFrame& frame, const Motion& latest,
+Lead LeadMaker::lead(const GreyFrame& frame, const Image& before, const Motion& latest,
                      const std::function<Image(std::int64_t)>& painted) const {
   Lead lead = carriedAlong(painted(latest.before), latest);
+  lead.before = clipped(warped(before, latest.back));
   const std::int64_t now = latest.before + 1;
   for (const std::int64_t back : kOlder) {
     if (1 - coverage(lead.known) < kOpenEnough) break;

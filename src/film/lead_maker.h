@@ -38,8 +38,8 @@ class LeadMaker {
   Motion toLatest(const GreyFrame& frame) const;
 
   // What the earlier painted frames say of this one: the latest where it is seen, older ones where it is not.
-  // Painted frames have their ripeness as alpha.
-  Lead lead(const GreyFrame& frame, const Motion& latest,
+  // Painted frames have their ripeness as alpha. `before` is the latest frame of the clip itself.
+  Lead lead(const GreyFrame& frame, const Image& before, const Motion& latest,
             const std::function<Image(std::int64_t)>& painted) const;
 
  private:

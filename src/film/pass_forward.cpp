@@ -126,7 +126,8 @@ class Forward {
   }
 
   Lead leadFor(const GreyFrame& grey, const Motion& motion) const {
-    Lead lead = history_.lead(grey, motion, [&](std::int64_t p) { return work_.journal.load(kPainted, p); });
+    Lead lead =
+        history_.lead(grey, before_, motion, [&](std::int64_t p) { return work_.journal.load(kPainted, p); });
     if (work_.journal.has(kCanvas, motion.before))
       lead.canvas = carriedCanvas(work_.journal.load(kCanvas, motion.before), motion.back);
     return lead;

@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "film/continuation.h"
+#include "film/kept_colours.h"
 #include "image/error.h"
 #include "image/mask.h"
 #include "motion/trust.h"
@@ -197,7 +198,11 @@ PaintedFrame SteadyPainter::paintNext(const Image& photo, const Lead& lead, bool
   if (!out.sound) return out;
   out.picture = clipped(run.picture());
   out.canvas = clipped(run.canvas());
-  return out;
+  if (lead.before.empty()) return out;
+  const auto sized = [&](const Image& d) {
+    return resizePhoto(d, level.picture.width, level.picture.height);
+  };
+  return withKeptColours(std::move(out), lead, sized(drawing), sized(drawingOf(basis_, lead.before)));
 }
 
 }  // namespace jugendstil

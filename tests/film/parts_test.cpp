@@ -6,6 +6,7 @@
 #include "film/continuation.h"
 #include "film/fades.h"
 #include "film/fill.h"
+#include "film/kept_colours.h"
 #include "film/lead_maker.h"
 #include "film/mask_follower.h"
 #include "film/selection.h"
@@ -228,7 +229,7 @@ TEST(LeadMaker, LooksFurtherBackWhereTheLatestFrameKnowsNothing) {
   for (std::int64_t place = 0; place < 6; ++place) maker.add(place, greyOf(place == 5 ? hidden : ground));
   const auto painted = [&](std::int64_t place) { return Image(120, 96, 3, place == 5 ? 0.2F : 0.8F); };
   const GreyFrame now = greyOf(ground);
-  const Lead lead = maker.lead(now, maker.toLatest(now), painted);
+  const Lead lead = maker.lead(now, ground, maker.toLatest(now), painted);
   // What was hidden takes its painting from before.
   EXPECT_NEAR(lead.picture.at(55, 45, 0), 0.8, 0.1);
   EXPECT_GT(lead.known.at(55, 45, 0), 0.5F);
@@ -253,10 +254,66 @@ TEST(LeadMaker, SaysWhatIsFresh) {
   maker.add(0, greyOf(crop(scene, 10, 20, 160, 120)));
   const GreyFrame now = greyOf(crop(scene, 26, 20, 160, 120));
   const auto painted = [&](std::int64_t) { return withRipeness(Image(160, 120, 3, 0.5F), nullptr); };
-  const Lead lead = maker.lead(now, maker.toLatest(now), painted);
+  const Lead lead = maker.lead(now, Image(160, 120), maker.toLatest(now), painted);
   EXPECT_EQ(lead.fresh.at(155, 60, 0), 1.0F);
   EXPECT_LT(lead.fresh.at(60, 60, 0), 0.05F);
   EXPECT_NEAR(coverage(lead.fresh), 0.1, 0.04);
+}
+
+// A frame that was painted darker than its lead, with strokes of its own.
+struct Darkened {
+  Lead lead{sample(160, 120, 3), Image(160, 120, 1, 1.0F), Image(160, 120, 1, 1.0F)};
+  PaintedFrame painted;
+  Image drawing{160, 120, 3, 0.5F};
+
+  Darkened() {
+    lead.settled = lead.strength;
+    painted.picture = lead.picture;
+    for (int y = 0; y < 120; ++y) {
+      for (int x = 0; x < 160; ++x) {
+        for (int c = 0; c < 3; ++c) painted.picture.at(x, y, c) += (x + y) % 2 == 0 ? -0.02F : -0.08F;
+      }
+    }
+    painted.canvas = mirrorPad(painted.picture, 16, 12, 16, 12);
+  }
+
+  double mean(const Image& image, int left) const {
+    double sum = 0;
+    for (int y = 30; y < 90; ++y) {
+      for (int x = left; x < left + 40; ++x) sum += static_cast<double>(image.at(x, y, 1));
+    }
+    return sum / (60 * 40);
+  }
+};
+
+TEST(KeptColours, CoarseColoursStayAndStrokesAreFree) {
+  const Darkened d;
+  const PaintedFrame kept = withKeptColours(d.painted, d.lead, d.drawing, d.drawing);
+  EXPECT_NEAR(d.mean(kept.picture, 60), d.mean(d.lead.picture, 60), 0.004);
+  const float stroke = d.painted.picture.at(80, 60, 1) - d.painted.picture.at(81, 60, 1);
+  EXPECT_NEAR(kept.picture.at(80, 60, 1) - kept.picture.at(81, 60, 1), stroke, 0.003);
+  // The margin goes along.
+  EXPECT_NEAR(kept.canvas.at(8, 70, 1) - d.painted.canvas.at(8, 70, 1),
+              kept.picture.at(0, 58, 1) - d.painted.picture.at(0, 58, 1), 1e-5);
+}
+
+TEST(KeptColours, WhatIsNewIsFreeAndItsNeighbourStays) {
+  Darkened d;
+  for (int y = 0; y < 120; ++y) {
+    for (int x = 0; x < 80; ++x) d.lead.settled.at(x, y, 0) = 0;
+  }
+  const PaintedFrame kept = withKeptColours(d.painted, d.lead, d.drawing, d.drawing);
+  EXPECT_EQ(d.mean(kept.picture, 20), d.mean(d.painted.picture, 20));
+  EXPECT_NEAR(d.mean(kept.picture, 100), d.mean(d.lead.picture, 100), 0.005);
+  d.lead.settled = {};
+  EXPECT_EQ(withKeptColours(d.painted, d.lead, d.drawing, d.drawing).picture.pixels,
+            d.painted.picture.pixels);
+}
+
+TEST(KeptColours, FollowTheLightOfTheClip) {
+  const Darkened d;
+  const PaintedFrame kept = withKeptColours(d.painted, d.lead, d.drawing, Image(160, 120, 3, 0.4F));
+  EXPECT_NEAR(d.mean(kept.picture, 60), d.mean(d.lead.picture, 60) + 0.1, 0.006);
 }
 
 TEST(CarriedCanvas, TheMarginMovesWithThePicture) {

@@ -1,0 +1,17 @@
+// Colours that neither fade nor creep while a shot goes on.
+#pragma once
+
+#include "film/steady_painter.h"
+
+namespace jugendstil {
+
+// The painted frame with its coarse colours as they were: each frame is drawn a little towards the
+// references' palette, which nobody sees from one frame to the next, but after seconds a thing would have
+// sunk into its surroundings. Coarse differences from the lead are taken back as far as `lead.settled` says,
+// but for what the drawing itself has changed since `drawingBefore` (carried along to this frame): light that
+// comes and goes in the clip stays. `drawing` and `drawingBefore` have the painted size. Without
+// `lead.settled` the frame comes back as it is.
+PaintedFrame withKeptColours(PaintedFrame painted, const Lead& lead, const Image& drawing,
+                             const Image& drawingBefore);
+
+}  // namespace jugendstil
