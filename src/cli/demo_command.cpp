@@ -161,9 +161,9 @@ int demoCommand(const Words& words) {
   film.dryRun = job.dryRun;
   film.quiet = job.quiet;
   film.progress = job.progress;
-  film.paint = job.recipe.settings;
-  film.paint.longEdge = std::min(kFilmEdge, job.recipe.settings.longEdge);
-  if (!film.paint.steps.empty()) film.film.frameSteps = film.paint.steps.back();
+  film.recipe.paint = job.recipe.settings;
+  film.recipe.paint.longEdge = std::min(kFilmEdge, job.recipe.settings.longEdge);
+  if (!film.recipe.paint.steps.empty()) film.recipe.settings.frameSteps = film.recipe.paint.steps.back();
   if (job.dryRun) return demoFilm(folder, film);
   const fs::path target = folder / "sheet.png";
   requireFree(target, job.force);

@@ -31,22 +31,22 @@ void addRow(std::vector<SheetCell>& cells, const fs::path& file, const char* not
 int demoFilm(const fs::path& folder, const FilmJob& job) {
   const fs::path share = shareFolder();
   FilmJob painted = job;
-  painted.clip = (share / "demo/clip/pond.mp4").string();
+  painted.recipe.clip = RecipeInput{share / "demo/clip/pond.mp4", "", 1};
   painted.output = (folder / "pond-after-evening_impasto.mp4").string();
-  painted.references = {{share / "demo/references/evening_impasto.jpg", 1}};
-  painted.network = share / "networks/filigree.onnx";
+  painted.recipe.references = {{share / "demo/references/evening_impasto.jpg", "", 1}};
+  painted.recipe.network = RecipeInput{share / "networks/filigree.onnx", "", 1};
   painted.chart = folder / "pond-after-evening_impasto.chart.png";
   int outcome = runFilmJob(painted);
   if (outcome != 0) return outcome;
   FilmJob graded = painted;
-  graded.grade = true;
+  graded.recipe.grade = true;
   graded.chart.clear();
   graded.output = (folder / "pond-after-amber_dusk.mp4").string();
-  graded.references = {{share / "demo/photo_references/amber_dusk.jpg", 1}};
+  graded.recipe.references = {{share / "demo/photo_references/amber_dusk.jpg", "", 1}};
   outcome = runFilmJob(graded);
   if (outcome != 0 || job.dryRun) return outcome;
   std::vector<SheetCell> cells;
-  addRow(cells, painted.clip, "the clip");
+  addRow(cells, painted.recipe.clip->path, "the clip");
   addRow(cells, painted.output, "painted after evening_impasto");
   addRow(cells, graded.output, "graded after amber_dusk");
   SheetOptions options;

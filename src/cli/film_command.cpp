@@ -8,6 +8,7 @@
 #include "film/clip_writer.h"
 #include "image/atomic_file.h"
 #include "image/error.h"
+#include "paint/first_state.h"
 
 namespace jugendstil::cli {
 namespace {
@@ -16,11 +17,9 @@ namespace fs = std::filesystem;
 
 constexpr std::size_t kMaxRecipe = std::size_t{1} << 20;
 
-po::options_description fileOptions() {
+po::options_description fileOptions(const char* clip, const char* recipe) {
   po::options_description options("Files", 100, 60);
-  options.add_options()("clip", po::value<std::string>()->value_name("CLIP"),
-                        "the clip (the first plain word): a film file, frames like shot_%05d.png, or - for "
-                        "YUV4MPEG2 from standard input")(
+  options.add_options()("clip", po::value<std::string>()->value_name("CLIP"), clip)(
       "after,a", po::value<std::vector<std::string>>()->value_name("REF[@SHARE]"),
       "a reference, and its share where there are several; may be given again")(
       "output,o", po::value<std::string>()->value_name("OUT"),
@@ -37,22 +36,16 @@ po::options_description fileOptions() {
                               "the same where it is black")(
       "chart", po::value<std::string>()->value_name("FILE.png"), "draw the steadiness of every frame")(
       "proof", "a small, short film (8 frames, half size) named OUT.proof, and what the whole would take")(
-      "recipe", po::value<std::string>()->value_name("FILE"),
-      "take painting settings (and references) from a recipe; options given here win")(
+      "recipe", po::value<std::string>()->value_name("FILE"), recipe)(
       "network", po::value<std::string>()->value_name("FILE"), "another feature network (ONNX)");
   return options;
-}
-
-// Films have no snapshots, a size of their own, and proofs of their own.
-bool ofFilms(const std::string& setting) {
-  return setting != "snapshots" && setting != "finish" && setting != "proof";
 }
 
 // Of painting, all but what a film decides by itself.
 po::options_description paintingOptions() {
   po::options_description options("Painting", 100, 60);
   for (const SettingInfo& info : paintSettingTable()) {
-    if (!ofFilms(info.name)) continue;
+    if (!settingOfFilms(info.name)) continue;
     options.add_options()(info.name.c_str(), po::value<std::string>()->value_name(info.value),
                           info.help.c_str());
   }
@@ -79,9 +72,9 @@ void applyFilm(const po::variables_map& given, FilmSettings& settings) {
 }
 
 // "48=fixed.png"; without a number the whole word is the file. A file that is called like that wins.
-FrameWord parseFrameWord(const char* option, const std::string& word, bool numberNeeded) {
+FrameInput parseFrameWord(const char* option, const std::string& word, bool numberNeeded) {
   const auto equals = word.find('=');
-  if (!numberNeeded && (equals == std::string::npos || fs::exists(word))) return {0, word};
+  if (!numberNeeded && (equals == std::string::npos || fs::exists(word))) return {0, {word, "", 1}};
   std::int64_t frame = -1;
   if (equals != std::string::npos && equals + 1 < word.size()) {
     const auto [end, error] = std::from_chars(word.data(), word.data() + equals, frame);
@@ -90,7 +83,7 @@ FrameWord parseFrameWord(const char* option, const std::string& word, bool numbe
   if (frame < 0)
     throw UsageError(fmt::format("--{} is written FRAME=PICTURE, like {}=48=frame_48.png, not \"{}\"", option,
                                  option, word));
-  return {frame, word.substr(equals + 1)};
+  return {frame, {word.substr(equals + 1), "", 1}};
 }
 
 bool isClipName(const std::string& name) {
@@ -102,33 +95,34 @@ bool isClipName(const std::string& name) {
   return std::find(std::begin(kClips), std::end(kClips), extension) != std::end(kClips);
 }
 
-void takeMasks(const po::variables_map& given, FilmJob& job) {
+void takeMasks(const po::variables_map& given, FilmRecipe& recipe) {
   if (given.count("inside") != 0 && given.count("outside") != 0)
     throw UsageError("--inside and --outside exclude each other; turn one of the masks round");
-  job.maskInside = given.count("outside") == 0;
-  const char* option = job.maskInside ? "inside" : "outside";
+  const char* option = given.count("outside") == 0 ? "inside" : "outside";
   if (given.count(option) == 0) return;
-  for (const std::string& word : given[option].as<std::vector<std::string>>()) {
+  recipe.maskInside = given.count("outside") == 0;
+  recipe.masks.clear();
+  recipe.maskClip.reset();
+  const auto& words = given[option].as<std::vector<std::string>>();
+  for (const std::string& word : words) {
     if (isClipName(word)) {
-      job.maskClip = word;
+      recipe.maskClip = RecipeInput{word, "", 1};
     } else {
-      job.masks.push_back(parseFrameWord(option, word, false));
+      recipe.masks.push_back(parseFrameWord(option, word, false));
     }
   }
-  if (!job.maskClip.empty() && !job.masks.empty())
+  if (recipe.maskClip && !recipe.masks.empty())
     throw UsageError(
         fmt::format("--{} takes a clip of masks or pictures for single frames, not both", option));
   // A picture without a number belongs to the first frame that is worked on.
-  if (job.masks.size() == 1 &&
-      given[option].as<std::vector<std::string>>()[0].find('=') == std::string::npos &&
-      !job.film.from.empty()) {
+  const std::string& first = recipe.settings.from;
+  if (recipe.masks.size() == 1 && words[0].find('=') == std::string::npos && !first.empty()) {
     std::int64_t from = 0;
-    const auto [end, error] =
-        std::from_chars(job.film.from.data(), job.film.from.data() + job.film.from.size(), from);
-    if (error != std::errc() || end != job.film.from.data() + job.film.from.size())
-      throw UsageError(
-          fmt::format("say for which frame the mask is: --{} FRAME={}", option, job.masks[0].path.string()));
-    job.masks[0].frame = from;
+    const auto [end, error] = std::from_chars(first.data(), first.data() + first.size(), from);
+    if (error != std::errc() || end != first.data() + first.size())
+      throw UsageError(fmt::format("say for which frame the mask is: --{} FRAME={}", option,
+                                   recipe.masks[0].file.path.string()));
+    recipe.masks[0].frame = from;
   }
 }
 
@@ -137,24 +131,24 @@ fs::path proofName(const fs::path& output) {
 }
 
 void requireSense(const FilmJob& job, const po::variables_map& given) {
-  if (job.clip.empty()) throw UsageError("film needs a clip: jugendstil film CLIP --after REF -o OUT.mkv");
+  const FilmRecipe& r = job.recipe;
+  if (!r.clip) throw UsageError("film needs a clip: jugendstil film CLIP --after REF -o OUT.mkv");
   if (job.output.empty()) throw UsageError("film needs a place for the result: add -o OUT.mkv");
-  if (job.grade && job.references.empty() && job.look.empty())
+  if (r.grade && r.references.empty() && !r.look)
     throw UsageError("film --grade needs a reference or a look: add --after REF, or --look FILE");
-  if (!job.grade && job.references.empty() && job.keys.empty())
+  if (!r.grade && r.references.empty() && r.keys.empty())
     throw UsageError("film needs a reference: add --after REF, or a painted frame with --key FRAME=PICTURE");
-  if (!job.grade && !job.look.empty())
-    throw UsageError("--look belongs to --grade; add that, or leave the look out");
-  if (job.grade && !job.keys.empty())
+  if (!r.grade && r.look) throw UsageError("--look belongs to --grade; add that, or leave the look out");
+  if (r.grade && !r.keys.empty())
     throw UsageError("--key leads painted frames; with --grade save a look instead");
-  if (job.grade && !job.look.empty() && !job.references.empty())
+  if (r.grade && r.look && !r.references.empty())
     throw UsageError("--look and --after exclude each other: a look is already matched");
   for (const char* name : {"method", "amount"}) {
-    if (!job.grade && given.count(name) != 0) throw UsageError(fmt::format("--{} belongs to --grade", name));
+    if (!r.grade && given.count(name) != 0) throw UsageError(fmt::format("--{} belongs to --grade", name));
   }
-  if (job.grade) {
+  if (r.grade) {
     for (const SettingInfo& info : paintSettingTable()) {
-      if (ofFilms(info.name) && info.name != "opacity" && info.name != "threads" &&
+      if (settingOfFilms(info.name) && info.name != "opacity" && info.name != "threads" &&
           given.count(info.name) != 0)
         throw UsageError(fmt::format("--{} is of painting and does nothing with --grade", info.name));
     }
@@ -162,14 +156,90 @@ void requireSense(const FilmJob& job, const po::variables_map& given) {
   if (job.proof && (job.output == "-" || isFramePattern(job.output)))
     throw UsageError("--proof writes one small file; name a clip like OUT.mp4");
   std::error_code code;
-  if (job.clip != "-" && fs::equivalent(job.clip, job.output, code))
+  if (r.clip->path != "-" && fs::equivalent(r.clip->path, job.output, code))
     throw UsageError("the result would replace the clip itself; choose another name with -o");
+}
+
+void takeReferences(const po::variables_map& given, FilmRecipe& recipe) {
+  if (given.count("after") == 0 && given.count("look") == 0) return;
+  // A reference instead of a recipe's look, or the other way round.
+  recipe.references.clear();
+  recipe.look.reset();
+  for (const std::string& word : listOf(given, "after")) {
+    const ReferenceWord r = parseReference(word);
+    recipe.references.push_back({r.path, "", r.share});
+  }
+  if (given.count("look") != 0) recipe.look = RecipeInput{given["look"].as<std::string>(), "", 1};
+}
+
+// What was given on top of a recipe.
+FilmJob jobFrom(FilmRecipe recipe, const po::variables_map& given) {
+  applyGiven(given, recipe.paint, settingOfFilms);
+  applyFilm(given, recipe.settings);
+  if (given.count("start") != 0) recipe.start.reset();
+  if (recipe.start) {
+    recipe.paint.start = recipe.start->path.string();
+  } else if (!startIsWord(recipe.paint.start)) {
+    recipe.start = RecipeInput{recipe.paint.start, "", 1};
+  }
+  if (given.count("clip") != 0) recipe.clip = RecipeInput{given["clip"].as<std::string>(), "", 1};
+  takeReferences(given, recipe);
+  if (given.count("network") != 0) recipe.network = RecipeInput{given["network"].as<std::string>(), "", 1};
+  if (!recipe.network) recipe.network = RecipeInput{shareFolder() / "networks" / "filigree.onnx", "", 1};
+  if (given.count("grade") != 0) recipe.grade = true;
+  if (given.count("key") != 0) recipe.keys.clear();
+  for (const std::string& word : listOf(given, "key"))
+    recipe.keys.push_back(parseFrameWord("key", word, true));
+  takeMasks(given, recipe);
+  FilmJob job;
+  job.recipe = std::move(recipe);
+  if (given.count("output") != 0) job.output = given["output"].as<std::string>();
+  if (given.count("chart") != 0) job.chart = given["chart"].as<std::string>();
+  job.proof = given.count("proof") != 0;
+  job.force = given.count("force") != 0;
+  job.dryRun = given.count("dry-run") != 0;
+  job.quiet = given.count("quiet") != 0;
+  job.progress =
+      progressStyle(given.count("progress") != 0 ? given["progress"].as<std::string>() : "auto", job.quiet);
+  return job;
+}
+
+int run(FilmJob job, const po::variables_map& given) {
+  if (job.output == "-" && job.progress == ProgressStyle::json)
+    throw UsageError("--progress json and -o - would both write to standard output; name a file");
+  requireSense(job, given);
+  if (job.proof) job.output = proofName(job.output).string();
+  return runFilmJob(std::move(job));
+}
+
+// A preset brings settings and, where none are given, references; not another clip's masks and keys.
+FilmRecipe presetFrom(const std::string& file) {
+  const std::string text = readFile(file, kMaxRecipe);
+  FilmRecipe preset;
+  if (recipeCommand(text, file) == "film") {
+    preset = parseFilmRecipe(text, file);
+    preset.keys.clear();
+    preset.masks.clear();
+    preset.maskClip.reset();
+    preset.result.reset();
+    return preset;
+  }
+  Recipe painting = parseRecipe(text, file);
+  preset.paint = painting.settings;
+  preset.paint.snapshots = 0;
+  preset.paint.finish = preset.paint.proof = false;
+  preset.start = std::move(painting.start);
+  preset.references = std::move(painting.references);
+  return preset;
 }
 
 }  // namespace
 
 int filmCommand(const Words& words) {
-  auto all = fileOptions();
+  auto all = fileOptions(
+      "the clip (the first plain word): a film file, frames like shot_%05d.png, or - for YUV4MPEG2 from "
+      "standard input",
+      "take settings (and references) from a recipe of a film or a painting; options given here win");
   all.add(filmOptions()).add(paintingOptions()).add(reportOptions());
   po::positional_options_description positions;
   positions.add("clip", 1);
@@ -187,46 +257,43 @@ int filmCommand(const Words& words) {
               << all;
     return 0;
   }
-  FilmJob job;
-  if (given.count("recipe") != 0) {
-    const std::string file = given["recipe"].as<std::string>();
-    const Recipe recipe = parseRecipe(readFile(file, kMaxRecipe), file);
-    job.paint = recipe.settings;
-    if (recipe.start) job.paint.start = recipe.start->path.string();
-    job.paint.snapshots = 0;
-    job.paint.finish = job.paint.proof = false;
-    for (const RecipeInput& r : recipe.references) job.references.push_back({r.path, r.share});
+  FilmRecipe recipe;
+  if (given.count("recipe") != 0) recipe = presetFrom(given["recipe"].as<std::string>());
+  recipe.clip.reset();
+  return run(jobFrom(std::move(recipe), given), given);
+}
+
+int redoFilm(const Words& words) {
+  auto all =
+      fileOptions("another clip, or where the clip lies now", "the recipe of a film (the first plain word)");
+  all.add(filmOptions()).add(paintingOptions()).add(reportOptions());
+  po::positional_options_description positions;
+  positions.add("recipe", 1);
+  const auto given = parseWords(words, all, positions, "redo");
+  if (given.count("help") != 0) {
+    std::cout << "usage: jugendstil redo RECIPE [-o OUT] [options]\n\n"
+                 "Makes a film again: the same bytes on the same machine, or a variation where an option is "
+                 "given. Without -o\n"
+                 "it goes beside the recipe, with \"-again\" behind its name.\n\n"
+                 "  jugendstil redo pond_evening.recipe.toml\n"
+                 "  jugendstil redo pond_evening.recipe.toml --steady 80 -o pond_calm.mkv\n"
+              << all;
+    return 0;
   }
-  applyGiven(given, job.paint, ofFilms);
-  applyFilm(given, job.film);
-  if (given.count("clip") != 0) job.clip = given["clip"].as<std::string>();
-  if (given.count("output") != 0) job.output = given["output"].as<std::string>();
-  if (given.count("after") != 0) {
-    job.references.clear();
-    for (const std::string& word : given["after"].as<std::vector<std::string>>())
-      job.references.push_back(parseReference(word));
+  const fs::path file = given["recipe"].as<std::string>();
+  FilmRecipe recipe = parseFilmRecipe(readFile(file.string(), kMaxRecipe), file);
+  if (recipe.result && recipe.result->version != JUGENDSTIL_VERSION && given.count("quiet") == 0) {
+    fmt::print(stderr, "note: the recipe is of version {}, this is {}; the result may differ\n",
+               recipe.result->version, JUGENDSTIL_VERSION);
   }
-  job.network = given.count("network") != 0 ? fs::path(given["network"].as<std::string>())
-                                            : shareFolder() / "networks" / "filigree.onnx";
-  job.grade = given.count("grade") != 0;
-  if (given.count("look") != 0) job.look = given["look"].as<std::string>();
-  if (given.count("key") != 0) {
-    for (const std::string& word : given["key"].as<std::vector<std::string>>())
-      job.keys.push_back(parseFrameWord("key", word, true));
-  }
-  takeMasks(given, job);
-  if (given.count("chart") != 0) job.chart = given["chart"].as<std::string>();
-  job.proof = given.count("proof") != 0;
-  job.force = given.count("force") != 0;
-  job.dryRun = given.count("dry-run") != 0;
-  job.quiet = given.count("quiet") != 0;
-  job.progress =
-      progressStyle(given.count("progress") != 0 ? given["progress"].as<std::string>() : "auto", job.quiet);
-  if (job.output == "-" && job.progress == ProgressStyle::json)
-    throw UsageError("--progress json and -o - would both write to standard output; name a file");
-  requireSense(job, given);
-  if (job.proof) job.output = proofName(job.output).string();
-  return runFilmJob(std::move(job));
+  recipe.result.reset();
+  const fs::path film = fs::path(recipe.film).filename();
+  FilmJob job = jobFrom(std::move(recipe), given);
+  if (!job.recipe.clip) throw UsageError(fmt::format("{} names no clip; add --clip FILE", file.string()));
+  if (job.output.empty() && !film.empty() && !isFramePattern(film.string()))
+    job.output =
+        (file.parent_path() / (film.stem().string() + "-again" + film.extension().string())).string();
+  return run(std::move(job), given);
 }
 
 }  // namespace jugendstil::cli

@@ -40,27 +40,32 @@ std::string fingerprint(const std::string& name) {
   return fmt::format("{} bytes {}", size, fileEndsChecksum(name));
 }
 
+std::string clipOf(const FilmJob& job) { return job.recipe.clip->path.string(); }
+
 // All that the frames depend on, as text.
 std::string makingOf(const FilmJob& job, const std::string& clip) {
-  std::string text = fmt::format("jugendstil {}\nclip {} {}\noutput {}\n", JUGENDSTIL_VERSION, job.clip,
+  std::string text = fmt::format("jugendstil {}\nclip {} {}\noutput {}\n", JUGENDSTIL_VERSION, clipOf(job),
                                  fingerprint(clip), fs::path(job.output).filename().string());
-  if (job.grade) {
+  const FilmRecipe& r = job.recipe;
+  if (r.grade) {
     text += "grade\n";
   } else {
-    text += fmt::format("network {}\n", fileChecksum(job.network));
+    text += fmt::format("network {}\n", fileChecksum(r.network->path));
     for (const SettingInfo& info : paintSettingTable())
-      text += fmt::format("{} = {}\n", info.name, paintSettingText(job.paint, info.name));
-    if (!startIsWord(job.paint.start)) text += fmt::format("start {}\n", fileChecksum(job.paint.start));
+      text += fmt::format("{} = {}\n", info.name, paintSettingText(job.recipe.paint, info.name));
+    if (!startIsWord(job.recipe.paint.start))
+      text += fmt::format("start {}\n", fileChecksum(job.recipe.paint.start));
   }
   for (const SettingInfo& info : filmSettingTable())
-    text += fmt::format("{} = {}\n", info.name, filmSettingText(job.film, info.name));
-  for (const ReferenceWord& r : job.references)
-    text += fmt::format("after {} @{}\n", fileChecksum(r.path), r.share);
-  if (!job.look.empty()) text += fmt::format("look {}\n", fileChecksum(job.look));
-  for (const FrameWord& key : job.keys) text += fmt::format("key {} {}\n", key.frame, fileChecksum(key.path));
-  for (const FrameWord& mask : job.masks)
-    text += fmt::format("mask {} {} {}\n", job.maskInside, mask.frame, fileChecksum(mask.path));
-  if (!job.maskClip.empty()) text += fmt::format("mask {} {}\n", job.maskInside, fingerprint(job.maskClip));
+    text += fmt::format("{} = {}\n", info.name, filmSettingText(job.recipe.settings, info.name));
+  for (const RecipeInput& one : r.references)
+    text += fmt::format("after {} @{}\n", fileChecksum(one.path), one.share);
+  if (r.look) text += fmt::format("look {}\n", fileChecksum(r.look->path));
+  for (const FrameInput& key : r.keys)
+    text += fmt::format("key {} {}\n", key.frame, fileChecksum(key.file.path));
+  for (const FrameInput& mask : r.masks)
+    text += fmt::format("mask {} {} {}\n", r.maskInside, mask.frame, fileChecksum(mask.file.path));
+  if (r.maskClip) text += fmt::format("mask {} {}\n", r.maskInside, fingerprint(r.maskClip->path.string()));
   return text;
 }
 
@@ -69,57 +74,85 @@ struct Inputs {
   FilmPlan plan;
 };
 
+// Fills in a checksum, and says where a recipe run again is not given the files that it was made from.
+void know(RecipeInput& input, const std::string& checksum, const char* what, bool quiet) {
+  if (!input.checksum.empty() && input.checksum != checksum && !quiet) {
+    fmt::print(stderr, "note: the {} {} is not the file the recipe was made with; the result will differ\n",
+               what, input.path.string());
+  }
+  input.checksum = checksum;
+}
+
+void knowAll(FilmRecipe& recipe, bool quiet) {
+  const auto ends = [&](RecipeInput& clip, const char* what) {
+    const std::string name = clip.path.string();
+    if (name != "-" && !isFramePattern(name)) know(clip, fileEndsChecksum(name), what, quiet);
+  };
+  const auto whole = [&](RecipeInput& file, const char* what) {
+    know(file, fileChecksum(file.path), what, quiet);
+  };
+  ends(*recipe.clip, "clip");
+  if (recipe.maskClip) ends(*recipe.maskClip, "mask clip");
+  for (RecipeInput& r : recipe.references) whole(r, "reference");
+  for (FrameInput& key : recipe.keys) whole(key.file, "key");
+  for (FrameInput& mask : recipe.masks) whole(mask.file, "mask");
+  if (recipe.look) whole(*recipe.look, "look");
+  if (recipe.start) whole(*recipe.start, "start picture");
+  if (recipe.network && !recipe.grade) whole(*recipe.network, "network");
+}
+
 void readInputs(const FilmJob& job, const std::string& clip, Inputs& inputs) {
+  const FilmRecipe& recipe = job.recipe;
   FilmPlan& plan = inputs.plan;
   plan.clip = clip;
   plan.output = job.output;
-  plan.paint = job.paint;
-  plan.film = job.film;
-  plan.grade = job.grade;
+  plan.paint = recipe.paint;
+  plan.film = recipe.settings;
+  plan.grade = recipe.grade;
   plan.making = makingOf(job, clip);
   // A run that was begun with --force and stopped goes on with it, too.
   plan.anew = job.force && holdsOtherWork(workFolderFor(job.output), plan.making);
-  if (job.grade) {
-    if (!job.look.empty()) plan.look = readLook(job.look);
-    for (const ReferenceWord& r : job.references)
+  if (recipe.grade) {
+    if (recipe.look) plan.look = readLook(recipe.look->path);
+    for (const RecipeInput& r : recipe.references)
       plan.gradeReferences.push_back({fileStatistics(r.path), r.share});
   } else {
-    inputs.chain = readOnnx(job.network);
+    inputs.chain = readOnnx(recipe.network->path);
     plan.chain = &inputs.chain;
-    for (const ReferenceWord& r : job.references)
+    for (const RecipeInput& r : recipe.references)
       plan.references.push_back({rgbOf(readPicture(r.path).image), r.share});
-    if (!startIsWord(job.paint.start)) plan.start = rgbOf(readPicture(job.paint.start).image);
-    for (const FrameWord& key : job.keys)
-      plan.keys.push_back({key.frame, rgbOf(readPicture(key.path).image)});
+    if (recipe.start) plan.start = rgbOf(readPicture(recipe.start->path).image);
+    for (const FrameInput& key : recipe.keys)
+      plan.keys.push_back({key.frame, rgbOf(readPicture(key.file.path).image)});
   }
-  if (!job.masks.empty() || !job.maskClip.empty()) {
+  if (!recipe.masks.empty() || recipe.maskClip) {
     FilmMask mask;
-    mask.inside = job.maskInside;
-    mask.clip = job.maskClip;
+    mask.inside = recipe.maskInside;
+    if (recipe.maskClip) mask.clip = recipe.maskClip->path.string();
     // Only a drawing has to know the frames' size.
-    const bool drawn = std::any_of(job.masks.begin(), job.masks.end(),
-                                   [](const FrameWord& word) { return word.path.extension() == ".svg"; });
+    const bool drawn = std::any_of(recipe.masks.begin(), recipe.masks.end(),
+                                   [](const FrameInput& one) { return one.file.path.extension() == ".svg"; });
     const ClipInfo info = drawn ? openClip(clip)->info() : ClipInfo{};
-    for (const FrameWord& word : job.masks)
-      mask.frames.push_back({word.frame, readMask(word.path, info.width, info.height)});
+    for (const FrameInput& one : recipe.masks)
+      mask.frames.push_back({one.frame, readMask(one.file.path, info.width, info.height)});
     plan.mask = std::move(mask);
   }
 }
 
 std::string planLine(const FilmJob& job, const FilmOutline& outline) {
   std::string after;
-  for (const ReferenceWord& r : job.references) {
+  for (const RecipeInput& r : job.recipe.references) {
     after += (after.empty() ? "" : " and ") + r.path.filename().string();
-    if (job.references.size() > 1) after += fmt::format(" @{}", r.share);
+    if (job.recipe.references.size() > 1) after += fmt::format(" @{}", r.share);
   }
-  if (after.empty()) after = job.look.empty() ? "its keyframes" : job.look.filename().string();
-  return fmt::format("{} {} ({}x{}, {} frames, {:.3g} a second) after {}: {} frame{} at {}x{}{}",
-                     job.grade ? "grading" : "painting",
-                     job.clip == "-" ? "the pipe" : fs::path(job.clip).filename().string(),
-                     outline.clip.width, outline.clip.height, outline.clip.times.size(),
-                     outline.clip.rate.value(), after, outline.frames, outline.frames == 1 ? "" : "s",
-                     outline.size.width, outline.size.height,
-                     outline.clip.sound.empty() || !job.film.sound ? "" : ", sound " + outline.clip.sound);
+  if (after.empty()) after = job.recipe.look ? job.recipe.look->path.filename().string() : "its keyframes";
+  return fmt::format(
+      "{} {} ({}x{}, {} frames, {:.3g} a second) after {}: {} frame{} at {}x{}{}",
+      job.recipe.grade ? "grading" : "painting",
+      clipOf(job) == "-" ? "the pipe" : job.recipe.clip->path.filename().string(), outline.clip.width,
+      outline.clip.height, outline.clip.times.size(), outline.clip.rate.value(), after, outline.frames,
+      outline.frames == 1 ? "" : "s", outline.size.width, outline.size.height,
+      outline.clip.sound.empty() || !job.recipe.settings.sound ? "" : ", sound " + outline.clip.sound);
 }
 
 // Seconds that the frames will take, from a short trial of a few steps.
@@ -147,20 +180,22 @@ double estimateFilm(const Inputs& inputs, const FilmOutline& outline) {
 
 void printPlan(const FilmJob& job, const Inputs& inputs, const FilmOutline& outline) {
   fmt::print("{}\n", planLine(job, outline));
-  if (!job.grade) {
+  if (!job.recipe.grade) {
     for (const SettingInfo& info : paintSettingTable()) {
-      if (info.name != "snapshots" && info.name != "finish" && info.name != "proof")
-        fmt::print("  {} = {}\n", info.name, paintSettingText(job.paint, info.name));
+      if (settingOfFilms(info.name))
+        fmt::print("  {} = {}\n", info.name, paintSettingText(job.recipe.paint, info.name));
     }
   }
   for (const SettingInfo& info : filmSettingTable())
-    fmt::print("  {} = {}\n", info.name, filmSettingText(job.film, info.name));
+    fmt::print("  {} = {}\n", info.name, filmSettingText(job.recipe.settings, info.name));
   fmt::print("memory: about {} MB\n", outline.memory >> 20);
   const double pixels = static_cast<double>(outline.frames) * outline.size.width * outline.size.height;
   fmt::print("disk while working: about {:.0f} MB in {}\n",
              pixels * (outline.clip.bits <= 8 ? 2.2 : 5.0) / 1e6, workFolderFor(job.output).string());
   fmt::print("time: about {}\n", duration(estimateFilm(inputs, outline)));
-  fmt::print("would write {}\n", job.output == "-" ? "YUV4MPEG2 to standard output" : job.output);
+  fmt::print("would write {}\n", job.output == "-" ? "YUV4MPEG2 to standard output"
+                                                   : fmt::format("{} and {}", job.output,
+                                                                 filmRecipePathFor(job.output).string()));
 }
 
 std::int64_t bytesOf(const std::string& output) {
@@ -198,11 +233,11 @@ void tellFigures(const FilmJob& job, const FilmResult& result) {
                filled.size() == 1 ? "" : "s", listOf(filled), filled.size() == 1 ? "was" : "were",
                filled.size() == 1 ? "its" : "their");
   }
-  if (!job.masks.empty()) {
+  if (!job.recipe.masks.empty()) {
     fmt::print(stderr, "mask followed; confidence {:.0f} % at its lowest, frame {}{}\n", 100 * lowest,
                lowestFrame,
                lowest < 0.6 ? fmt::format("; look there, and give a mask for it: --{} {}=MASK",
-                                          job.maskInside ? "inside" : "outside", lowestFrame)
+                                          job.recipe.maskInside ? "inside" : "outside", lowestFrame)
                             : "");
   }
   if (result.sourceError > 0) {
@@ -213,8 +248,8 @@ void tellFigures(const FilmJob& job, const FilmResult& result) {
 
 void writeChart(const FilmJob& job, const FilmResult& result) {
   SteadinessChart chart;
-  chart.title =
-      fmt::format("{} {}", fs::path(job.output).filename().string(), job.grade ? "(graded)" : "(painted)");
+  chart.title = fmt::format("{} {}", fs::path(job.output).filename().string(),
+                            job.recipe.grade ? "(graded)" : "(painted)");
   chart.series.push_back({"the clip's own", {}});
   chart.series.push_back({"result", {}});
   for (const FrameFigures& f : result.frames) {
@@ -227,8 +262,22 @@ void writeChart(const FilmJob& job, const FilmResult& result) {
   writePicture(job.chart, steadinessChart(chart), Depth::eight);
 }
 
+// What the frames came from and how, beside them.
+void writeRecipe(const FilmJob& job, const FilmResult& result) {
+  if (job.output == "-") return;
+  FilmRecipe recipe = job.recipe;
+  recipe.film = fs::path(job.output).filename().string();
+  if (clipOf(job) == "-") recipe.clip.reset();  // what came through a pipe is gone
+  recipe.result = FilmRecipeResult{
+      JUGENDSTIL_VERSION,  result.width, result.height,     static_cast<std::int64_t>(result.frames.size()),
+      result.paintSeconds, result.error, result.sourceError};
+  const fs::path file = filmRecipePathFor(job.output);
+  writeFileAtomically(file, filmRecipeText(recipe, fs::absolute(file).parent_path()));
+}
+
 void requireFreeOutput(const FilmJob& job) {
   if (job.output == "-") return;
+  requireFree(filmRecipePathFor(job.output), job.force);
   if (!isFramePattern(job.output)) {
     requireFree(job.output, job.force);
     return;
@@ -251,10 +300,11 @@ void requireFreeOutput(const FilmJob& job) {
 // A smaller, shorter film that shows what the whole would be.
 FilmJob proofOf(const FilmJob& job, const FilmOutline& whole) {
   FilmJob proof = job;
-  if (proof.film.frames == 0 || proof.film.frames > kProofFrames) proof.film.frames = kProofFrames;
-  if (!job.grade) {
+  if (proof.recipe.settings.frames == 0 || proof.recipe.settings.frames > kProofFrames)
+    proof.recipe.settings.frames = kProofFrames;
+  if (!job.recipe.grade) {
     const int edge = std::max(whole.size.width, whole.size.height);
-    proof.paint.longEdge = std::max(std::min(edge, 256), static_cast<int>(edge * kProofScale));
+    proof.recipe.paint.longEdge = std::max(std::min(edge, 256), static_cast<int>(edge * kProofScale));
   }
   return proof;
 }
@@ -294,8 +344,8 @@ void tellResult(const FilmJob& job, const FilmResult& result, double seconds) {
   }
   if (job.output == "-" && job.quiet) return;
   fmt::print(to, "{}: {}x{}, {} frame{}, {} in {}\n", job.output, result.width, result.height,
-             result.frames.size(), result.frames.size() == 1 ? "" : "s", job.grade ? "graded" : "painted",
-             duration(seconds));
+             result.frames.size(), result.frames.size() == 1 ? "" : "s",
+             job.recipe.grade ? "graded" : "painted", duration(seconds));
 }
 
 }  // namespace
@@ -307,10 +357,11 @@ int runFilmJob(FilmJob job) {
     if (!job.chart.empty()) requireFree(job.chart, job.force);
   }
   if (!job.chart.empty()) requireWritableName(job.chart);
-  setThreads(job.paint.threads);
-  const SpooledClip spooled(job.clip, workFolderFor(job.output));
-  if (job.film.sound && job.clip != "-" && codec != ClipCodec::y4m && codec != ClipCodec::png)
-    requireSoundFits(job.output, job.clip);
+  setThreads(job.recipe.paint.threads);
+  if (!job.dryRun) knowAll(job.recipe, job.quiet);
+  const SpooledClip spooled(clipOf(job), workFolderFor(job.output));
+  if (job.recipe.settings.sound && clipOf(job) != "-" && codec != ClipCodec::y4m && codec != ClipCodec::png)
+    requireSoundFits(job.output, clipOf(job));
   Inputs inputs;
   readInputs(job, spooled.name(), inputs);
   const FilmOutline whole = outlineFilm(inputs.plan);
@@ -339,7 +390,7 @@ int runFilmJob(FilmJob job) {
   if (job.progress == ProgressStyle::bar || job.progress == ProgressStyle::lines) {
     fmt::print(stderr, "{}\n", planLine(job, outlineFilm(inputs.plan)));
     if (whole.clip.endsEarly)
-      fmt::print(stderr, "note: {} breaks off: {:.1f} s were announced, {} frames are there\n", job.clip,
+      fmt::print(stderr, "note: {} breaks off: {:.1f} s were announced, {} frames are there\n", clipOf(job),
                  whole.clip.seconds, whole.clip.times.size());
   }
   FilmDisplay display(job.progress);
@@ -363,6 +414,7 @@ int runFilmJob(FilmJob job) {
                             e.what(), work.string()));
   }
   display.finish();
+  if (result.finished) writeRecipe(job, result);
   if (result.finished && !job.chart.empty()) writeChart(job, result);
   if (result.finished && !job.quiet) tellFigures(job, result);
   if (result.finished && job.proof && !job.quiet) tellProof(whole, result, bytesOf(job.output), wholeSeconds);

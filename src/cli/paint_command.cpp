@@ -1,5 +1,6 @@
 #include <fmt/format.h>
 
+#include <algorithm>
 #include <iostream>
 
 #include "cli/options.h"
@@ -81,7 +82,8 @@ void printRedoHelp(const po::options_description& options) {
          "Runs a recipe again: the same bytes on the same machine, or a variation where an option is given.\n"
          "Without -o the picture goes beside the recipe, with \"-again\" behind its name.\n\n"
          "  jugendstil redo palm_evening.recipe.toml\n"
-         "  jugendstil redo palm_evening.recipe.toml --likeness 30 -o palm_freer.png\n"
+         "  jugendstil redo palm_evening.recipe.toml --likeness 30 -o palm_freer.png\n\n"
+         "Recipes of films have the options of jugendstil film: see jugendstil redo FILM.recipe.toml --help\n"
       << options;
 }
 
@@ -154,6 +156,14 @@ PaintJob jobFrom(Recipe recipe, const po::variables_map& given) {
 
 Recipe readRecipe(const std::string& path) { return parseRecipe(readFile(path, kMaxRecipe), path); }
 
+// Films have options of their own, so it must be known what is done again before the words are read.
+bool redoesFilm(const Words& words) {
+  const auto file = std::find_if(words.begin(), words.end(), [](const std::string& word) {
+    return !word.starts_with("-") && word.ends_with(".toml") && std::filesystem::is_regular_file(word);
+  });
+  return file != words.end() && recipeCommand(readFile(*file, kMaxRecipe), *file) == "film";
+}
+
 }  // namespace
 
 int paintCommand(const Words& words) {
@@ -195,6 +205,7 @@ int paintCommand(const Words& words) {
 }
 
 int redoCommand(const Words& words) {
+  if (redoesFilm(words)) return redoFilm(words);
   const auto settings = paintSettingOptions();
   po::options_description all("Files", 100, 60);
   all.add_options()("recipe", po::value<std::string>()->value_name("RECIPE"),

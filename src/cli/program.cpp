@@ -25,7 +25,7 @@ const Command kCommands[] = {
     {"look", "show, edit, mix, import and export the looks that grade makes", lookCommand},
     {"film", "paint or grade a clip or a folder of frames, steadily", filmCommand},
     {"mask", "make, combine and soften masks for a photo", maskCommand},
-    {"compare", "measure how steady clips are against their source", compareCommand},
+    {"compare", "pictures side by side, as a page and in numbers; how steady clips are", compareCommand},
     {"history", "list what was painted into a folder, and what differs", historyCommand},
     {"demo", "paint and grade the built-in photos and clip after the built-in references", demoCommand},
 };

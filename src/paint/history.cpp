@@ -53,7 +53,9 @@ History historyOf(const fs::path& folder) {
   History history;
   for (const fs::path& file : recipesIn(folder)) {
     try {
-      PastPainting past{file, {}, parseRecipe(readFile(file.string(), kMaxRecipe), file)};
+      const std::string text = readFile(file.string(), kMaxRecipe);
+      if (recipeCommand(text, file) != "paint") continue;
+      PastPainting past{file, {}, parseRecipe(text, file)};
       if (!past.recipe.result) continue;  // a preset
       past.picture = folder / past.recipe.picture;
       history.paintings.push_back(std::move(past));

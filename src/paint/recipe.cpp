@@ -2,106 +2,46 @@
 
 #include <fmt/format.h>
 
-#include <algorithm>
-#include <cmath>
-#include <limits>
-#include <sstream>
-
-#include "image/error.h"
-#include "image/toml_reader.h"
+#include "paint/recipe_reader.h"
 
 namespace jugendstil {
 namespace {
 
 namespace fs = std::filesystem;
 
-constexpr int kFormat = 1;
-
-std::string portablePath(const fs::path& path, const fs::path& folder) {
-  const fs::path full = fs::absolute(path).lexically_normal();
-  const fs::path near = full.lexically_relative(fs::absolute(folder).lexically_normal());
-  // Out of the neighbourhood the absolute path is the more useful one.
-  const auto ups = std::count(near.begin(), near.end(), fs::path(".."));
-  return near.empty() || ups > 2 ? full.string() : near.string();
-}
-
-std::string settingLine(const PaintSettings& settings, const SettingInfo& info) {
-  const std::string text = paintSettingText(settings, info.name);
-  return fmt::format("{} = {}\n", info.name, info.number ? text : tomlText(text));
-}
-
-std::string inputLines(const RecipeInput& input, const fs::path& folder) {
-  return fmt::format("file = {}\nchecksum = {}\n", tomlText(portablePath(input.path, folder)),
-                     tomlText(input.checksum));
-}
-
-// Walks the tables and complains with a place.
-class Parser : TomlReader {
+class Parser : RecipeReader {
  public:
-  Parser(std::string_view text, const fs::path& file)
-      : TomlReader(text, file), folder_(fs::absolute(file).parent_path()) {}
+  using RecipeReader::RecipeReader;
 
   Recipe parse() {
+    head("paint");
     allow(root(),
           {"recipe", "command", "picture", "photo", "reference", "part", "mask", "start", "network",
            "settings", "result"},
           "key");
-    if (const auto* node = root().get("recipe")) {
-      if (node->value<std::int64_t>() != kFormat)
-        fail(node->source(), "this version reads recipes of format 1");
-    }
-    if (const auto* node = root().get("command")) {
-      if (node->value<std::string>() != "paint") fail(node->source(), "the command of a recipe is \"paint\"");
-    }
     Recipe recipe;
     recipe.picture = text(root(), "picture");
-    recipe.photo = input(root().get("photo"), "photo", false);
-    recipe.start = input(root().get("start"), "start", false);
-    recipe.network = input(root().get("network"), "network", false);
-    references(recipe);
+    recipe.photo = input("photo");
+    recipe.start = input("start");
+    recipe.network = input("network");
+    recipe.references = references();
     parts(recipe);
     mask(recipe);
-    settings(recipe);
+    settings("settings", paintSettingTable(), [&](const std::string& name, const std::string& value) {
+      setPaintSetting(recipe.settings, name, value);
+      recipe.given.push_back(name);
+    });
     result(recipe);
     return recipe;
   }
 
  private:
-  std::optional<RecipeInput> input(const toml::node* node, const char* name, bool share) const {
-    const toml::table* table = tableOf(node, name);
-    if (table == nullptr) return std::nullopt;
-    std::vector<std::string> known{"file", "checksum"};
-    if (share) known.emplace_back("share");
-    allow(*table, known, "key");
-    return inputIn(*table, name);
-  }
-
-  fs::path pathFrom(const std::string& file) const {
-    return fs::path(file).is_absolute() ? fs::path(file) : (folder_ / file).lexically_normal();
-  }
-
-  RecipeInput inputIn(const toml::table& table, const char* name) const {
-    RecipeInput in;
-    const std::string file = text(table, "file");
-    if (file.empty()) fail(table.source(), fmt::format("\"{}\" needs file = \"...\"", name));
-    in.path = pathFrom(file);
-    in.checksum = text(table, "checksum");
-    in.share = number(table, "share", 1);
-    if (!(in.share > 0) || !std::isfinite(in.share))
-      fail(table.get("share")->source(), "\"share\" is a number above 0");
-    return in;
-  }
-
   void parts(Recipe& recipe) const {
-    const auto* node = root().get("part");
-    if (node == nullptr) return;
-    if (!node->is_array_of_tables()) fail(node->source(), "parts are written [[part]], one block each");
-    for (const toml::node& one : *node->as_array()) {
-      const toml::table& table = *one.as_table();
-      allow(table, {"mask", "mask_checksum", "file", "checksum", "share"}, "key");
-      const std::string file = text(table, "mask");
-      if (file.empty()) fail(table.source(), "\"part\" needs mask = \"...\"");
-      recipe.parts.push_back({{pathFrom(file), text(table, "mask_checksum"), 1}, inputIn(table, "part")});
+    for (const toml::table* table : blocks("part")) {
+      allow(*table, {"mask", "mask_checksum", "file", "checksum", "share"}, "key");
+      const std::string file = text(*table, "mask");
+      if (file.empty()) fail(table->source(), "\"part\" needs mask = \"...\"");
+      recipe.parts.push_back({{pathFrom(file), text(*table, "mask_checksum"), 1}, inputIn(*table, "part")});
     }
   }
 
@@ -116,42 +56,6 @@ class Parser : TomlReader {
     recipe.maskInside = side == "inside";
   }
 
-  void references(Recipe& recipe) const {
-    const auto* node = root().get("reference");
-    if (node == nullptr) return;
-    if (!node->is_array_of_tables())
-      fail(node->source(), "references are written [[reference]], one block each");
-    for (const toml::node& one : *node->as_array())
-      recipe.references.push_back(*input(&one, "reference", true));
-  }
-
-  void settings(Recipe& recipe) const {
-    const toml::table* table = tableOf(root().get("settings"), "settings");
-    if (table == nullptr) return;
-    std::vector<std::string> known;
-    for (const SettingInfo& info : paintSettingTable()) known.push_back(info.name);
-    allow(*table, known, "setting");
-    for (const SettingInfo& info : paintSettingTable()) {
-      const auto* node = table->get(info.name);
-      if (node == nullptr) continue;
-      const std::string value = settingValue(*node, info);
-      try {
-        setPaintSetting(recipe.settings, info.name, value);
-      } catch (const UsageError& e) {
-        fail(node->source(), e.what());
-      }
-      recipe.given.push_back(info.name);
-    }
-  }
-
-  std::string settingValue(const toml::node& node, const SettingInfo& info) const {
-    if (node.is_integer()) return std::to_string(**node.as_integer());
-    if (node.is_floating_point()) return fmt::format("{}", **node.as_floating_point());
-    if (node.is_string() && !info.number) return **node.as_string();
-    fail(node.source(), fmt::format("{} is {}", info.name,
-                                    info.number ? "a number, without quotes" : "text in quotes or a number"));
-  }
-
   void result(Recipe& recipe) const {
     const toml::table* table = tableOf(root().get("result"), "result");
     if (table == nullptr) return;
@@ -161,10 +65,7 @@ class Parser : TomlReader {
           "key");
     RecipeResult r;
     r.version = text(*table, "version");
-    if (const auto* node = table->get("finished")) {
-      if (!node->is_boolean()) fail(node->source(), "\"finished\" is true or false");
-      r.finished = **node->as_boolean();
-    }
+    r.finished = truth(*table, "finished", true);
     r.width = static_cast<int>(number(*table, "width", 0));
     r.height = static_cast<int>(number(*table, "height", 0));
     r.seconds = number(*table, "seconds", 0);
@@ -173,8 +74,6 @@ class Parser : TomlReader {
               number(*table, "loss_range", 0)};
     recipe.result = r;
   }
-
-  fs::path folder_;
 };
 
 }  // namespace
@@ -185,7 +84,7 @@ std::string recipeText(const Recipe& recipe, const fs::path& folder) {
       "# With a change:                              jugendstil redo THIS_FILE --likeness 30 -o NEW.png\n"
       "# Its settings for another photo:             jugendstil paint PHOTO --after REF --recipe THIS_FILE "
       "-o NEW.png\n";
-  out += fmt::format("recipe = {}\ncommand = \"paint\"\n", kFormat);
+  out += recipeHead("paint");
   if (!recipe.picture.empty()) out += fmt::format("picture = {}\n", tomlText(recipe.picture));
   if (recipe.photo) out += "\n[photo]\n" + inputLines(*recipe.photo, folder);
   for (const RecipeInput& r : recipe.references) {
@@ -203,7 +102,8 @@ std::string recipeText(const Recipe& recipe, const fs::path& folder) {
   if (recipe.start) out += "\n[start]\n" + inputLines(*recipe.start, folder);
   if (recipe.network) out += "\n[network]\n" + inputLines(*recipe.network, folder);
   out += "\n[settings]\n";
-  for (const SettingInfo& info : paintSettingTable()) out += settingLine(recipe.settings, info);
+  for (const SettingInfo& info : paintSettingTable())
+    out += settingLine(info, paintSettingText(recipe.settings, info.name));
   if (!recipe.result) return out;
   const RecipeResult& r = *recipe.result;
   out += fmt::format("\n[result]\nversion = {}\nfinished = {}\nwidth = {}\nheight = {}\nseconds = {:.1f}\n",
@@ -216,6 +116,10 @@ std::string recipeText(const Recipe& recipe, const fs::path& folder) {
 }
 
 Recipe parseRecipe(std::string_view text, const fs::path& file) { return Parser(text, file).parse(); }
+
+std::string recipeCommand(std::string_view text, const fs::path& file) {
+  return TomlReader(text, file).root()["command"].value_or(std::string("paint"));
+}
 
 fs::path recipePathFor(const fs::path& picture) {
   fs::path path = picture;

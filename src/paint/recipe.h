@@ -55,6 +55,9 @@ std::string recipeText(const Recipe& recipe, const std::filesystem::path& folder
 // preset.
 Recipe parseRecipe(std::string_view text, const std::filesystem::path& file);
 
+// The command whose recipe a text is: "paint" where it does not say. Throws UsageError for broken TOML.
+std::string recipeCommand(std::string_view text, const std::filesystem::path& file);
+
 // out.png -> out.recipe.toml
 std::filesystem::path recipePathFor(const std::filesystem::path& picture);
 

@@ -74,7 +74,7 @@ TEST_F(FilmProgram, PaintsAClipWithItsSoundAndSaysHowSteadyItIs) {
 }
 
 TEST_F(FilmProgram, WritesWhatTheNameSays) {
-  for (const char* name : {"out.mp4", "out.mov"}) {
+  for (const char* name : {"one.mp4", "two.mov"}) {
     // PCM sound fits into the one and not into the other.
     EXPECT_EQ(run(film(name, {"--frames", "2", "--sound", "none"})).code, 0) << name;
     EXPECT_EQ(streamsOf(folder / name), std::vector<std::string>{"video h264 64x48"});
@@ -87,6 +87,30 @@ TEST_F(FilmProgram, WritesWhatTheNameSays) {
   EXPECT_TRUE(fs::exists(folder / "shot_002.png"));
   EXPECT_TRUE(fs::exists(folder / "shot_003.png"));
   EXPECT_FALSE(fs::exists(folder / "shot_004.png"));
+}
+
+TEST_F(FilmProgram, AFilmIsMadeAgainFromItsRecipe) {
+  ASSERT_EQ(run(film("out.mkv", {"--likeness", "70", "--inside", "mask.png", "--frames", "3"})).code, 0);
+  const RunResult again = run({"redo", "out.recipe.toml"});
+  EXPECT_EQ(again.code, 0) << again.err;
+  EXPECT_EQ(contentOf(folder / "out.mkv"), contentOf(folder / "out-again.mkv"));
+  ASSERT_EQ(run({"redo", "out.recipe.toml", "--steady", "90", "-o", "calm.mkv"}).code, 0);
+  EXPECT_NE(contentOf(folder / "out.mkv"), contentOf(folder / "calm.mkv"));
+  EXPECT_NE(contentOf(folder / "calm.recipe.toml").find("steady = 90"), std::string::npos);
+  // As a preset it brings its settings and references, but no mask.
+  ASSERT_EQ(run({"film", "clip.mkv", "--recipe", "out.recipe.toml", "-o", "other.mkv"}).code, 0);
+  const std::string other = contentOf(folder / "other.recipe.toml");
+  EXPECT_NE(other.find("likeness = 70"), std::string::npos);
+  EXPECT_NE(other.find("frames = 3"), std::string::npos);
+  EXPECT_EQ(other.find("[[mask]]"), std::string::npos);
+  // Another file under the name of an input is noticed.
+  writePicture(folder / "ref.png", sample(70, 60, 6), Depth::eight);
+  const RunResult noted = run({"redo", "out.recipe.toml", "-o", "changed.mkv"});
+  EXPECT_EQ(noted.code, 0);
+  EXPECT_NE(noted.err.find("is not the file the recipe was made with"), std::string::npos) << noted.err;
+  expectError({"paint", "ref.png", "--after", "ref.png", "--recipe", "out.recipe.toml", "-o", "x.png"}, 2,
+              "this is a recipe of film");
+  expectError({"redo", "out.recipe.toml", "--stedy", "3"}, 2, "did you mean --steady?");
 }
 
 TEST_F(FilmProgram, ReadsAndWritesThroughPipes) {
