@@ -13,6 +13,7 @@
 #include "measure.h"
 #include "motion/steadiness.h"
 #include "motion/trust.h"
+#include "paint/appraisal.h"
 
 namespace {
 
@@ -214,6 +215,18 @@ Run paintEachByItself(const Material& m, const PaintSettings& settings) {
   return run;
 }
 
+// The style distance of finished frames, as they were written: after all that is done to them when their last
+// step is over.
+double finishedStyle(const Material& m, const std::vector<Image>& frames) {
+  const Size size{frames[0].width, frames[0].height};
+  Appraiser appraiser(m.chain, {}, m.references, size);
+  double sum = 0;
+  for (const Image& frame : frames) {
+    for (const double share : appraiser.of(frame).style) sum += share / (1 - share);
+  }
+  return sum / static_cast<double>(frames.size());
+}
+
 double meanFrom(const std::vector<double>& values, std::size_t first) {
   double sum = 0;
   for (std::size_t i = first; i < values.size(); ++i) sum += values[i];
@@ -232,6 +245,8 @@ void paintingBars(const Material& m) {
   report("warping error: steady / each frame by itself", held / loose, "times", 0.5, true);
   report("warping error: steady / the clip's own", held / own, "times", 1.6, true);
   report("style loss: steady / each frame by itself", steady.style / single.style, "times", 1.1, true);
+  report("style of the finished frames: steady / each by itself",
+         finishedStyle(m, steady.frames) / finishedStyle(m, single.frames), "times", 1.1, true);
   fmt::print("loss of led frames {:.4f}, of frames by themselves {:.4f}\n", meanFrom(steady.losses, 1),
              meanFrom(single.losses, 0));
   // Frames by themselves, with fewer steps, until their loss is no better than that of the led ones.

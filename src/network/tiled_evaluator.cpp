@@ -79,14 +79,17 @@ class TiledEvaluator final : public Evaluator::Impl {
     planes_ = planes;
     moments_.clear();
     distance_.reset();
-    if (!wanted_.empty() || watched_.bytes) survey();
+    if (!asked_.empty() || watched_.bytes) survey(asked_);
   }
 
   const Evaluator::Moments& moments(std::size_t band) override {
+    // Asked once, asked again: from now on every forward pass answers it on its way. The others are likely
+    // to be asked next, and a pass of their own would cost more than looking at them too.
+    asked_.insert(band);
     if (moments_.count(band) == 0) {
-      // Asked once, asked again: from now on every forward pass answers it on its way.
-      wanted_.insert(band);
-      survey();
+      std::set<std::size_t> all;
+      for (const auto& [other, stride] : strides_) all.insert(other);
+      survey(all);
     }
     return moments_.at(band);
   }
@@ -95,7 +98,7 @@ class TiledEvaluator final : public Evaluator::Impl {
     if (!distance_ || watched_.bytes != kept.bytes || watchedBand_ != band) {
       watched_ = kept;
       watchedBand_ = band;
-      survey();
+      survey(asked_);
     }
     return *distance_;
   }
@@ -234,13 +237,13 @@ class TiledEvaluator final : public Evaluator::Impl {
             tile.core.bottom - tile.y};
   }
 
-  // One pass over the tiles for all that is asked every time.
-  void survey() {
-    for (const std::size_t band : wanted_) moments_[band] = {};
+  // One pass over the tiles for the moments of some bands, and the distance to what is watched.
+  void survey(const std::set<std::size_t>& bands) {
+    for (const std::size_t band : bands) moments_[band] = {};
     double distance = 0;
     std::size_t index = 0;
     eachTile([&](const Tile& tile) {
-      for (const std::size_t band : wanted_) {
+      for (const std::size_t band : bands) {
         tile_->clearOutside(band, windowCore(tile));
         add(moments_[band], tile_->sums(band));
       }
@@ -250,7 +253,7 @@ class TiledEvaluator final : public Evaluator::Impl {
       }
       ++index;
     });
-    for (const std::size_t band : wanted_) scale(moments_[band], 1.0 / shape(band).positions());
+    for (const std::size_t band : bands) scale(moments_[band], 1.0 / shape(band).positions());
     if (watched_.bytes) distance_ = distance;
   }
 
@@ -363,7 +366,7 @@ class TiledEvaluator final : public Evaluator::Impl {
   ConstPlanes planes_;
   std::array<std::vector<float>, 3> window_;
   // What every pass answers.
-  std::set<std::size_t> wanted_;
+  std::set<std::size_t> asked_;
   std::map<std::size_t, Evaluator::Moments> moments_;
   KeptActivation watched_;
   std::size_t watchedBand_ = 0;

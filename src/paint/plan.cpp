@@ -47,8 +47,8 @@ void addFinish(PaintPlan& plan, Size own, int longEdge) {
 }
 
 // Beside the network: the picture, its gradient and the solver's state in f32, and the libraries.
-constexpr double kBytesPerPixel = 165;
-constexpr std::size_t kAround = std::size_t{420} << 20;
+constexpr double kBytesPerPixel = 128;
+constexpr std::size_t kAround = std::size_t{330} << 20;
 
 // What a painting may hold where nothing is said: three quarters of the machine's memory.
 std::size_t usualMemory() {
