@@ -45,18 +45,27 @@ Planes opponentOf(const Image& rgb) {
     for (std::size_t c = 0; c < 3; ++c)
       planes.plane[c][i] = rgb.pixels[i * static_cast<std::size_t>(rgb.channels) + c];
   }
-  Planes opponent(rgb.width, rgb.height);
-  rgbToOpponent(planes, opponent);
-  return opponent;
+  rgbToOpponent(planes, planes);
+  return planes;
 }
 
-Image imageOf(const Planes& opponent) {
-  Planes rgb(opponent.width, opponent.height);
-  opponentToRgb(opponent, rgb);
-  Image image(opponent.width, opponent.height, 3);
-  for (std::size_t i = 0; i < image.area(); ++i) {
-    for (std::size_t c = 0; c < 3; ++c) image.pixels[i * 3 + c] = rgb.plane[c][i];
-  }
+Image imageOf(const Planes& opponent) { return imageOf(opponent, 0, 0, opponent.width, opponent.height); }
+
+Image imageOf(const Planes& opponent, int left, int top, int width, int height) {
+  Image image(width, height, 3);
+  const auto count = static_cast<std::size_t>(width);
+  parallelFor(height, [&](int y) {
+    const std::size_t from = static_cast<std::size_t>(top + y) * static_cast<std::size_t>(opponent.width) +
+                             static_cast<std::size_t>(left);
+    const auto& p = opponent.plane;
+    std::vector<float> row(count);
+    float* to = &image.pixels[image.index(0, y, 0)];
+    for (std::size_t c = 0; c < 3; ++c) {
+      turn(&p[0][from], &p[1][from], &p[2][from], row.data(), kOpponent[0][c], kOpponent[1][c],
+           kOpponent[2][c], count);
+      for (std::size_t x = 0; x < count; ++x) to[x * 3 + c] = row[x];
+    }
+  });
   return image;
 }
 

@@ -25,6 +25,8 @@ struct Planes {
 
 Planes opponentOf(const Image& rgb);
 Image imageOf(const Planes& opponent);
+// A rectangle of it, which must lie inside.
+Image imageOf(const Planes& opponent, int left, int top, int width, int height);
 
 // The change of axes itself, in either direction, into a prepared result of the same size, which may be the
 // same planes.

@@ -5,14 +5,14 @@
 namespace jugendstil {
 namespace {
 
-constexpr std::size_t kBits = 32;
+constexpr std::uint32_t kBits = 32;
 
 inline bool above(float v) { return v > 0; }
 // After a ReLU what is not 0 is above it.
 inline bool above(std::uint16_t bf16) { return bf16 != 0; }
 
 template <typename T>
-[[gnu::always_inline]] inline std::uint32_t wordOf(const T* a, std::size_t n) {
+[[gnu::always_inline]] inline std::uint32_t wordOf(const T* a, std::uint32_t n) {
   std::uint32_t word = 0;
 #pragma omp simd reduction(| : word)
   for (std::uint32_t i = 0; i < n; ++i) word |= (above(a[i]) ? 1U : 0U) << i;
@@ -23,11 +23,11 @@ template <typename T>
 [[gnu::always_inline]] inline void keepAny(const T* a, std::uint32_t* words, std::size_t n) {
   std::size_t i = 0;
   for (; i + kBits <= n; i += kBits) words[i / kBits] = wordOf(a + i, kBits);
-  if (i < n) words[i / kBits] = wordOf(a + i, n - i);
+  if (i < n) words[i / kBits] = wordOf(a + i, static_cast<std::uint32_t>(n - i));
 }
 
 template <typename T>
-[[gnu::always_inline]] inline void maskWord(T* d, std::uint32_t word, std::size_t n) {
+[[gnu::always_inline]] inline void maskWord(T* d, std::uint32_t word, std::uint32_t n) {
   for (std::uint32_t i = 0; i < n; ++i) d[i] = ((word >> i) & 1U) != 0 ? d[i] : T{0};
 }
 
@@ -35,7 +35,7 @@ template <typename T>
 [[gnu::always_inline]] inline void maskAny(T* d, const std::uint32_t* words, std::size_t n) {
   std::size_t i = 0;
   for (; i + kBits <= n; i += kBits) maskWord(d + i, words[i / kBits], kBits);
-  if (i < n) maskWord(d + i, words[i / kBits], n - i);
+  if (i < n) maskWord(d + i, words[i / kBits], static_cast<std::uint32_t>(n - i));
 }
 
 JUGENDSTIL_VECTORISED

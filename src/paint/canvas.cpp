@@ -19,7 +19,7 @@ Image withMargin(const Image& picture, const Image& canvas, const LevelPlan& pla
 }
 
 Image fromCanvas(const Planes& opponent, const LevelPlan& plan) {
-  return crop(imageOf(opponent), plan.left, plan.top, plan.picture.width, plan.picture.height);
+  return imageOf(opponent, plan.left, plan.top, plan.picture.width, plan.picture.height);
 }
 
 Planes forwardPicture(Evaluator& evaluator, const Image& picture) {

@@ -48,10 +48,14 @@ void layOverPhoto(PaintResult& result, const PaintSettings& settings) {
 
 PaintResult paint(const Chain& chain, const PaintInputs& inputs, const PaintSettings& settings,
                   const PaintCallbacks& callbacks) {
-  const Image photo = rgbOf(inputs.photo);
+  const PaintPlan plan = planPainting({inputs.photo.width, inputs.photo.height}, settings, chain);
   const std::vector<Region> regions = regionsOf(inputs, settings);
-  const PaintPlan plan = planPainting({photo.width, photo.height}, settings, chain);
-  const Image drawn = drawingOf(regions, photo);
+  // At the painting's size from here on: a photo of many megapixels and its drawing are not to stand beside
+  // the network.
+  const Size final = plan.levels.back().picture;
+  const auto sized = [&](const Image& image) { return resizePhoto(image, final.width, final.height); };
+  const Image photo = sized(rgbOf(inputs.photo));
+  const Image drawn = sized(drawingOf(regions, rgbOf(inputs.photo)));
   const Image first =
       firstState(inputs, drawn, settings, plan.levels.front().picture, plan.levels.back().picture);
   const double likeness = likenessOf(regions);
@@ -95,9 +99,8 @@ PaintResult paint(const Chain& chain, const PaintInputs& inputs, const PaintSett
     if (!goOn && result.last.done < 1.0 - 1e-9) break;
     result.finished = l + 1 == levels;
   }
-  const Size final = plan.levels.back().picture;
   result.painting = clipped(enlarged(current, final));
-  result.photo = resizePhoto(photo, final.width, final.height);
+  result.photo = photo;
   const Image shown = shownPart(regions);
   if (!shown.empty()) result.shown = resizedMask(shown, final.width, final.height);
   layOverPhoto(result, settings);

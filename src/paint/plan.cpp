@@ -47,8 +47,15 @@ void addFinish(PaintPlan& plan, Size own, int longEdge) {
 }
 
 // Beside the network: the picture, its gradient and the solver's state in f32, and the libraries.
-constexpr double kBytesPerPixel = 128;
+constexpr double kBytesPerPixel = 120;
+constexpr double kLessInHalf = 10;  // the drawing's activations
 constexpr std::size_t kAround = std::size_t{330} << 20;
+
+// A photo stays in memory as it came, and before the network is set up there are copies of it in other
+// colours.
+constexpr double kPhotoBytes = 16;
+constexpr double kCopiedBytes = 48;
+constexpr std::size_t kProgram = std::size_t{200} << 20;
 
 // What a painting may hold where nothing is said: three quarters of the machine's memory.
 std::size_t usualMemory() {
@@ -57,12 +64,15 @@ std::size_t usualMemory() {
 }
 
 // Has the level painted in tiles where the whole of it would hold more than is allowed.
-void allot(LevelPlan& level, const PaintSettings& settings, const Chain& chain, PaintPlan& plan) {
+void allot(LevelPlan& level, Size photo, const PaintSettings& settings, const Chain& chain, PaintPlan& plan) {
   const std::size_t allowed = settings.memory > 0 ? settings.memory : usualMemory();
   const double pixels = static_cast<double>(level.canvas.width) * level.canvas.height;
-  const std::size_t around = kAround + static_cast<std::size_t>(pixels * kBytesPerPixel);
-  const std::size_t whole = Evaluator::memoryFor(chain, level.canvas.width, level.canvas.height,
-                                                 chosenPrecision(settings.precision));
+  const Precision precision = chosenPrecision(settings.precision);
+  const double perPixel = kBytesPerPixel - (precision == Precision::half ? kLessInHalf : 0);
+  const double photoPixels = static_cast<double>(photo.width) * photo.height;
+  const std::size_t around =
+      kAround + static_cast<std::size_t>(pixels * perPixel + photoPixels * kPhotoBytes);
+  const std::size_t whole = Evaluator::memoryFor(chain, level.canvas.width, level.canvas.height, precision);
   std::size_t held = whole;
   if (around + whole > allowed) {
     if (around + kLeastTile > allowed) {
@@ -77,7 +87,8 @@ void allot(LevelPlan& level, const PaintSettings& settings, const Chain& chain, 
     level.budget = held = allowed - around;
     plan.tiled = true;
   }
-  plan.memory = std::max(plan.memory, around + held);
+  plan.memory =
+      std::max({plan.memory, around + held, kProgram + static_cast<std::size_t>(photoPixels * kCopiedBytes)});
 }
 
 int stepsFor(const PaintSettings& settings, int level, int levels) {
@@ -140,7 +151,7 @@ PaintPlan planPainting(Size photo, const PaintSettings& settings, const Chain& c
   if (settings.finish && !settings.proof) addFinish(plan, photo, longEdge);
   // The largest first: if it is too large, that is the size to name.
   for (auto level = plan.levels.rbegin(); level != plan.levels.rend(); ++level)
-    allot(*level, settings, chain, plan);
+    allot(*level, photo, settings, chain, plan);
   return plan;
 }
 

@@ -28,7 +28,7 @@ class Pyramid {
   };
   const std::vector<Range>& ranges() const { return ranges_; }
   const Range& range(int level, int plane) const {
-    return ranges_[static_cast<std::size_t>(level * 3 + plane)];
+    return ranges_[static_cast<std::size_t>(level) * 3 + static_cast<std::size_t>(plane)];
   }
   std::size_t size() const { return ranges_.back().end; }
 

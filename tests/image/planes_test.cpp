@@ -14,6 +14,13 @@ TEST(Planes, ThereAndBackIsThePicture) {
     EXPECT_NEAR(back.pixels[i], picture.pixels[i], 1e-6F);
 }
 
+TEST(Planes, ARectangleIsThatOfTheWhole) {
+  const Planes planes = opponentOf(testing_support::sample(37, 21));
+  const Image part = imageOf(planes, 5, 3, 20, 11);
+  const Image whole = crop(imageOf(planes), 5, 3, 20, 11);
+  for (std::size_t i = 0; i < part.pixels.size(); ++i) ASSERT_NEAR(part.pixels[i], whole.pixels[i], 1e-6F);
+}
+
 TEST(Planes, TheAxesMayBeTurnedInPlace) {
   Planes planes = opponentOf(testing_support::sample(37, 21));
   Planes elsewhere(37, 21);

@@ -117,5 +117,15 @@ TEST(Plan, StaysWithinTheMemoryAllowed) {
   }
 }
 
+TEST(Plan, CountsTheMemoryOfALargePhoto) {
+  PaintSettings settings;
+  settings.longEdge = 512;
+  const Chain chain = testing_support::smallChain();
+  const std::size_t small = planPainting({512, 384}, settings, chain).memory;
+  const std::size_t large = planPainting({8192, 6144}, settings, chain).memory;
+  // The photo as it came, and copies of it before the network is there.
+  EXPECT_GT(large, small + std::size_t{16} * 8192 * 6144);
+}
+
 }  // namespace
 }  // namespace jugendstil
