@@ -15,14 +15,15 @@ void FilmDisplay::show(const FilmProgress& p) {
     secondBegan_ = false;
   }
   // The first frame of a run is painted from nothing and takes several times as long; the pace is that of the
-  // others.
+  // others, if there are any.
   if (!secondBegan_ && p.frame > firstFrame_) {
     secondBegan_ = true;
     stageBegan_ = seconds();
     firstFrame_ = p.frame;
   }
   const double part = p.steps > 0 ? static_cast<double>(p.step) / p.steps : 0;
-  const double made = secondBegan_ ? static_cast<double>(p.frame - firstFrame_) + part : 0;
+  const bool only = p.frames - firstFrame_ <= 1;
+  const double made = secondBegan_ || only ? static_cast<double>(p.frame - firstFrame_) + part : 0;
   const double spent = seconds() - stageBegan_;
   const double remaining = made > 0.3 ? spent / made * (static_cast<double>(p.frames - p.frame) - part) : -1;
   const double anHour = made > 0.3 && spent > 0 ? made / spent * 3600 : 0;

@@ -147,11 +147,12 @@ std::string planLine(const FilmJob& job, const FilmOutline& outline) {
   }
   if (after.empty()) after = job.recipe.look ? job.recipe.look->path.filename().string() : "its keyframes";
   return fmt::format(
-      "{} {} ({}x{}, {} frames, {:.3g} a second) after {}: {} frame{} at {}x{}{}",
+      "{} {} ({}x{}, {} frame{}, {:.3g} a second) after {}: {} frame{} at {}x{}{}",
       job.recipe.grade ? "grading" : "painting",
       clipOf(job) == "-" ? "the pipe" : job.recipe.clip->path.filename().string(), outline.clip.width,
-      outline.clip.height, outline.clip.times.size(), outline.clip.rate.value(), after, outline.frames,
-      outline.frames == 1 ? "" : "s", outline.size.width, outline.size.height,
+      outline.clip.height, outline.clip.times.size(), outline.clip.times.size() == 1 ? "" : "s",
+      outline.clip.rate.value(), after, outline.frames, outline.frames == 1 ? "" : "s", outline.size.width,
+      outline.size.height,
       outline.clip.sound.empty() || !job.recipe.settings.sound ? "" : ", sound " + outline.clip.sound);
 }
 
@@ -358,7 +359,6 @@ int runFilmJob(FilmJob job) {
   }
   if (!job.chart.empty()) requireWritableName(job.chart);
   setThreads(job.recipe.paint.threads);
-  if (!job.dryRun) knowAll(job.recipe, job.quiet);
   const SpooledClip spooled(clipOf(job), workFolderFor(job.output));
   if (job.recipe.settings.sound && clipOf(job) != "-" && codec != ClipCodec::y4m && codec != ClipCodec::png)
     requireSoundFits(job.output, clipOf(job));
@@ -369,6 +369,7 @@ int runFilmJob(FilmJob job) {
     printPlan(job, inputs, whole);
     return 0;
   }
+  knowAll(job.recipe, job.quiet);
   double wholeSeconds = 0;
   if (job.proof) {
     wholeSeconds = estimateFilm(inputs, whole);

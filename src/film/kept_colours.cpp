@@ -45,13 +45,14 @@ Image missing(const Image& picture, const Lead& lead, const Image& drawing, cons
 }  // namespace
 
 PaintedFrame withKeptColours(PaintedFrame painted, const Lead& lead, const Image& drawing,
-                             const Image& drawingBefore) {
+                             const Image& drawingBefore, double strength) {
   if (lead.settled.empty()) return painted;
+  const auto part = static_cast<float>(strength);
   keepOpenCvOnOneThread();
   Image& picture = painted.picture;
   const Image more = missing(picture, lead, drawing, drawingBefore);
   for (std::size_t i = 0; i < picture.pixels.size(); ++i)
-    picture.pixels[i] += lead.settled.pixels[i / 3] * more.pixels[i];
+    picture.pixels[i] += part * lead.settled.pixels[i / 3] * more.pixels[i];
   picture = clipped(std::move(picture));
   // The margin goes with the picture's edge.
   Image& canvas = painted.canvas;
@@ -61,7 +62,7 @@ PaintedFrame withKeptColours(PaintedFrame painted, const Lead& lead, const Image
     for (int x = 0; x < canvas.width; ++x) {
       const int px = std::clamp(x - left, 0, picture.width - 1);
       const int py = std::clamp(y - top, 0, picture.height - 1);
-      const float settled = lead.settled.at(px, py, 0);
+      const float settled = part * lead.settled.at(px, py, 0);
       for (int c = 0; c < 3; ++c)
         canvas.at(x, y, c) = std::clamp(canvas.at(x, y, c) + settled * more.at(px, py, c), 0.0F, 1.0F);
     }

@@ -22,6 +22,8 @@ constexpr double kAllKnown = 0.9999;
 // From this part of the picture on, what is new is looked at by itself; below it is slivers at edges, and
 // looking only costs time.
 constexpr double kMuchNew = 0.045;
+// From this steadiness on coarse colours are kept in full; at 0 they are as free as strokes.
+constexpr double kColoursKept = 25;
 // The loss is compared over this many steps; below this fall it has come to rest.
 constexpr int kWatched = 6;
 constexpr double kRest = 0.004;
@@ -198,11 +200,13 @@ PaintedFrame SteadyPainter::paintNext(const Image& photo, const Lead& lead, bool
   if (!out.sound) return out;
   out.picture = clipped(run.picture());
   out.canvas = clipped(run.canvas());
-  if (lead.before.empty()) return out;
+  if (lead.before.empty() || steady_.steady <= 0) return out;
+  const double strength = std::min(1.0, steady_.steady / kColoursKept);
   const auto sized = [&](const Image& d) {
     return resizePhoto(d, level.picture.width, level.picture.height);
   };
-  return withKeptColours(std::move(out), lead, sized(drawing), sized(drawingOf(basis_, lead.before)));
+  return withKeptColours(std::move(out), lead, sized(drawing), sized(drawingOf(basis_, lead.before)),
+                         strength);
 }
 
 }  // namespace jugendstil

@@ -288,10 +288,12 @@ struct Darkened {
 
 TEST(KeptColours, CoarseColoursStayAndStrokesAreFree) {
   const Darkened d;
-  const PaintedFrame kept = withKeptColours(d.painted, d.lead, d.drawing, d.drawing);
+  const PaintedFrame kept = withKeptColours(d.painted, d.lead, d.drawing, d.drawing, 1);
   EXPECT_NEAR(d.mean(kept.picture, 60), d.mean(d.lead.picture, 60), 0.004);
   const float stroke = d.painted.picture.at(80, 60, 1) - d.painted.picture.at(81, 60, 1);
   EXPECT_NEAR(kept.picture.at(80, 60, 1) - kept.picture.at(81, 60, 1), stroke, 0.003);
+  const PaintedFrame half = withKeptColours(d.painted, d.lead, d.drawing, d.drawing, 0.5);
+  EXPECT_NEAR(d.mean(half.picture, 60), (d.mean(kept.picture, 60) + d.mean(d.painted.picture, 60)) / 2, 1e-4);
   // The margin goes along.
   EXPECT_NEAR(kept.canvas.at(8, 70, 1) - d.painted.canvas.at(8, 70, 1),
               kept.picture.at(0, 58, 1) - d.painted.picture.at(0, 58, 1), 1e-5);
@@ -302,17 +304,17 @@ TEST(KeptColours, WhatIsNewIsFreeAndItsNeighbourStays) {
   for (int y = 0; y < 120; ++y) {
     for (int x = 0; x < 80; ++x) d.lead.settled.at(x, y, 0) = 0;
   }
-  const PaintedFrame kept = withKeptColours(d.painted, d.lead, d.drawing, d.drawing);
+  const PaintedFrame kept = withKeptColours(d.painted, d.lead, d.drawing, d.drawing, 1);
   EXPECT_EQ(d.mean(kept.picture, 20), d.mean(d.painted.picture, 20));
   EXPECT_NEAR(d.mean(kept.picture, 100), d.mean(d.lead.picture, 100), 0.005);
   d.lead.settled = {};
-  EXPECT_EQ(withKeptColours(d.painted, d.lead, d.drawing, d.drawing).picture.pixels,
+  EXPECT_EQ(withKeptColours(d.painted, d.lead, d.drawing, d.drawing, 1).picture.pixels,
             d.painted.picture.pixels);
 }
 
 TEST(KeptColours, FollowTheLightOfTheClip) {
   const Darkened d;
-  const PaintedFrame kept = withKeptColours(d.painted, d.lead, d.drawing, Image(160, 120, 3, 0.4F));
+  const PaintedFrame kept = withKeptColours(d.painted, d.lead, d.drawing, Image(160, 120, 3, 0.4F), 1);
   EXPECT_NEAR(d.mean(kept.picture, 60), d.mean(d.lead.picture, 60) + 0.1, 0.006);
 }
 
