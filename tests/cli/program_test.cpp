@@ -228,7 +228,7 @@ TEST_F(Program, DemoPaintsAndGradesOntoItsSheets) {
   const auto count = [&](const std::string& end) {
     return std::count_if(files.begin(), files.end(), [&](const std::string& f) { return f.ends_with(end); });
   };
-  EXPECT_EQ(count(".recipe.toml"), 6);
+  EXPECT_EQ(count(".recipe.toml"), 8);  // of six paintings and two films
   EXPECT_EQ(count(".chart.png"), 6);
   EXPECT_EQ(count(".mp4"), 2);
   EXPECT_EQ(count("-together-noon.jpg"), 5);
