@@ -13,7 +13,7 @@ namespace {
 using namespace jugendstil;
 using namespace bench;
 
-constexpr std::size_t kAllowed = std::size_t{2550} << 20;
+constexpr std::size_t kAllowed = std::size_t{2500} << 20;
 
 // Seconds of the quickest step of a painting of 4096x3072.
 double stepTime(std::size_t memory) {
@@ -26,7 +26,7 @@ double stepTime(std::size_t memory) {
   PaintSettings settings;
   settings.longEdge = 4096;
   settings.levels = 1;
-  settings.steps = {4};
+  settings.steps = {3};
   settings.memory = memory;
   double best = 1e9;
   Clock::time_point before;
@@ -45,8 +45,13 @@ double stepTime(std::size_t memory) {
 int main() {
   report("peak memory of painting 4096x3072 in tiles", peakMemory([] { stepTime(kAllowed); }), "MB", 2560,
          true);
-  const double tiled = stepTime(kAllowed);
-  const double whole = stepTime(std::size_t{64} << 30);
+  // In turns, because a machine's speed drifts.
+  double tiled = 1e9;
+  double whole = 1e9;
+  for (int i = 0; i < 2; ++i) {
+    tiled = std::min(tiled, stepTime(kAllowed));
+    whole = std::min(whole, stepTime(std::size_t{64} << 30));
+  }
   fmt::print("step at 4096x3072: {:.1f} s in tiles, {:.1f} s whole\n", tiled, whole);
   report("step in tiles against the whole", tiled / whole, "times", 1.6, true);
 }

@@ -69,9 +69,9 @@ void Evaluator::backward(const Fill& fill, std::span<float> red, std::span<float
 }
 
 std::size_t Evaluator::memoryFor(const Chain& chain, int width, int height, Precision precision) {
-  double values = 0;
-  double largest = 0;
   double area = static_cast<double>(width) * height;
+  double values = area * chain.convolutions.front().inputs;
+  double largest = 0;
   for (std::size_t i = 0; i < chain.convolutions.size(); ++i) {
     const Convolution& conv = chain.convolutions[i];
     if (conv.poolBefore) area /= 4;

@@ -28,7 +28,8 @@ struct BandShape {
 
 // A copy of a band's activations in the evaluator's own layout; of use only to the evaluator that made it.
 struct KeptActivation {
-  std::shared_ptr<const std::vector<std::byte>> bytes;
+  std::shared_ptr<const std::byte[]> data;
+  std::size_t size = 0;  // bytes
 };
 
 // Where the gradient with respect to one band's activations is put; valid inside the callback of

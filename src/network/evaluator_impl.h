@@ -7,6 +7,7 @@
 #include <vector>
 
 #include "network/evaluator.h"
+#include "network/kernels.h"
 
 namespace jugendstil {
 
@@ -43,20 +44,34 @@ class Evaluator::Impl {
 };
 
 // The network on a whole picture, which may be a tile of a larger one: only what lies in its core counts
-// then.
+// then. Its chain may be a section of a longer one, whose input is a picture's pooled activations.
 class WholeEvaluator : public Evaluator::Impl {
  public:
-  // Takes all positions outside the core to 0; to be called between forward() and what is asked of the band.
+  // Where the input stands: to be written, then run.
+  virtual Buffer input() = 0;
+  virtual void forwardInput() = 0;
+  // The last output averaged over 2x2, where that is handed on, and its gradient, to be written before
+  // backwardFrom().
+  virtual Buffer pooled() = 0;
+  virtual Buffer pooledGradient() = 0;
+
+  // Takes all positions outside the core to 0; to be called between a forward pass and what is asked of the
+  // band.
   virtual void clearOutside(std::size_t band, const Core& core) = 0;
   // Sums over all positions (not means) of products of channels, and of channels.
   virtual Evaluator::Moments sums(std::size_t band) = 0;
-  // As backward(), but of what is filled into a band only what lies in the core counts.
-  virtual void backwardFrom(const Core& core, const Evaluator::Fill& fill, const MutablePlanes& planes) = 0;
+
+  // As backward(), but of what is filled into a band only what lies in the core counts. Returns the
+  // gradient of the input, valid until the next pass.
+  virtual Buffer backwardFrom(const Core& core, const Evaluator::Fill& fill) = 0;
+  // The gradient of the input, of a chain that begins with the picture, as that of the picture's planes.
+  virtual void toPlanes(const Buffer& inputGradient, const MutablePlanes& planes) = 0;
 };
 
+// With handsOn the chain's last output is pooled, too.
 std::unique_ptr<WholeEvaluator> makeWholeEvaluator(const Chain& chain, int width, int height,
-                                                   Precision precision,
-                                                   const std::vector<std::size_t>& bands);
+                                                   Precision precision, const std::vector<std::size_t>& bands,
+                                                   bool handsOn = false);
 
 // In tiles that hold no more than `budget` bytes at once. Throws Error where even the smallest holds more.
 std::unique_ptr<Evaluator::Impl> makeTiledEvaluator(const Chain& chain, int width, int height,

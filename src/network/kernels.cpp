@@ -400,6 +400,61 @@ void clearOutside(const Buffer& buffer, int left, int top, int right, int bottom
   });
 }
 
+namespace {
+
+JUGENDSTIL_VECTORISED
+void addRow(float* to, const float* from, std::size_t n) {
+  for (std::size_t i = 0; i < n; ++i) to[i] += from[i];
+}
+
+JUGENDSTIL_VECTORISED
+void addRow(std::uint16_t* to, const std::uint16_t* from, std::size_t n) {
+  for (std::size_t i = 0; i < n; ++i) to[i] = toBf16(fromBf16(to[i]) + fromBf16(from[i]));
+}
+
+std::size_t placeOf(const Window& window, int channel, int row, int column) {
+  const Layout& layout = window.of.layout;
+  return layout.at(channel, (window.y + row) * layout.width + window.x + column);
+}
+
+// Calls f(place there, place here, values) for each run of values that lie side by side in both.
+template <typename F>
+void eachRun(const Window& to, const Window& from, int width, int height, const F& f) {
+  const Layout& there = to.of.layout;
+  const bool alike = there.inner == from.of.layout.inner;
+  const int step = alike ? there.inner : 1;
+  parallelFor(height, [&](int y) {
+    for (int c = 0; c < there.channels; c += step) {
+      if (alike) {
+        f(placeOf(to, c, y, 0), placeOf(from, c, y, 0),
+          static_cast<std::size_t>(width) * static_cast<std::size_t>(step));
+      } else {
+        for (int x = 0; x < width; ++x) f(placeOf(to, c, y, x), placeOf(from, c, y, x), std::size_t{1});
+      }
+    }
+  });
+}
+
+}  // namespace
+
+void copyWindow(const Window& to, const Window& from, int width, int height) {
+  const std::size_t size = to.of.half ? sizeof(std::uint16_t) : sizeof(float);
+  auto* there = static_cast<std::byte*>(to.of.data);
+  const auto* here = static_cast<const std::byte*>(from.of.data);
+  eachRun(to, from, width, height, [&](std::size_t t, std::size_t h, std::size_t count) {
+    std::memcpy(there + t * size, here + h * size, count * size);
+  });
+}
+
+void addWindow(const Window& to, const Window& from, int width, int height) {
+  eachRun(to, from, width, height, [&](std::size_t t, std::size_t h, std::size_t count) {
+    if (to.of.half)
+      addRow(to.of.bf16() + t, from.of.bf16() + h, count);
+    else
+      addRow(to.of.full() + t, from.of.full() + h, count);
+  });
+}
+
 std::vector<float> toDense(const Buffer& from) {
   const Layout& layout = from.layout;
   const auto channels = static_cast<std::size_t>(layout.channels);

@@ -60,6 +60,10 @@ struct Buffer {
   }
 };
 
+inline std::size_t bytesOf(const Buffer& buffer) {
+  return buffer.layout.size() * (buffer.half ? sizeof(std::uint16_t) : sizeof(float));
+}
+
 // gradient = activation > 0 ? gradient + extra : 0; extra may be null.
 void maskByRelu(const Buffer& gradient, const void* extra, const Buffer& activation);
 
@@ -85,6 +89,17 @@ void scalePositions(const Buffer& to, const Buffer& from, std::span<const float>
 
 // All positions outside the rectangle to 0; right and bottom are the first ones outside.
 void clearOutside(const Buffer& buffer, int left, int top, int right, int bottom);
+
+// A part of an activation, or of its gradient: the rectangle of so many positions that begins at (x, y).
+struct Window {
+  Buffer of;
+  int x = 0;
+  int y = 0;
+};
+
+// Takes a rectangle of width x height positions over, or adds it; all channels, in whatever layouts.
+void copyWindow(const Window& to, const Window& from, int width, int height);
+void addWindow(const Window& to, const Window& from, int width, int height);
 
 // Dense P x C copy.
 std::vector<float> toDense(const Buffer& from);

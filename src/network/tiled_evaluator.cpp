@@ -1,58 +1,39 @@
 // Any size in bounded memory, exactly: statistics are sums over positions, so one pass over the tiles adds
-// them up, and a second one runs each tile forward and backward against the sums.
+// them up, and a second one runs each tile forward and backward against the sums. Where the plan has several
+// sections, each goes over all of its tiles before the next one begins.
 #include <algorithm>
+#include <cstring>
 #include <map>
+#include <optional>
 #include <set>
-#include <variant>
 
-#include "image/error.h"
+#include "network/large_memory.h"
+#include "network/recorder.h"
 #include "network/tiling.h"
 
 namespace jugendstil {
 namespace {
 
-// What is to be filled into a band of the whole picture, for replaying it tile by tile.
-class Recorder final : public BandGradient {
- public:
-  struct Linear {
-    std::vector<float> matrix;
-    std::vector<float> centre;
-    std::vector<float> offset;
-    std::vector<float> weights;
-  };
-  struct Projected {
-    std::vector<float> directions;
-    std::vector<float> values;
-  };
-  struct At {
-    std::vector<int> positions;
-    std::vector<float> values;
-  };
-  struct Difference {
-    KeptActivation kept;
-    float scale;
-  };
-  using Entry = std::variant<Linear, Projected, At, Difference>;
+// Activations of the whole picture, or their gradient.
+struct Map {
+  LargeMemory storage;
+  Buffer buffer;
 
-  void addLinear(std::span<const float> matrix, std::span<const float> centre, std::span<const float> offset,
-                 std::span<const float> weights) override {
-    entries.emplace_back(Linear{copied(matrix), copied(centre), copied(offset), copied(weights)});
-  }
-  void addProjected(std::span<const float> directions, std::span<const float> values) override {
-    entries.emplace_back(Projected{copied(directions), copied(values)});
-  }
-  void addAt(std::span<const int> positions, std::span<const float> values) override {
-    entries.emplace_back(At{{positions.begin(), positions.end()}, copied(values)});
-  }
-  void addDifference(const KeptActivation& kept, float scale) override {
-    entries.emplace_back(Difference{kept, scale});
-  }
-
-  std::vector<Entry> entries;
-
- private:
-  static std::vector<float> copied(std::span<const float> values) { return {values.begin(), values.end()}; }
+  explicit operator bool() const { return storage != nullptr; }
 };
+
+// Uninitialised; of the layout of a window's, for a picture of so many positions.
+Map mapLike(const Buffer& window, int width, int height) {
+  Map map;
+  map.buffer = window;
+  map.buffer.layout.width = width;
+  map.buffer.layout.height = height;
+  map.storage = allocateLarge(bytesOf(map.buffer));
+  map.buffer.data = map.storage.get();
+  return map;
+}
+
+void clear(const Buffer& buffer) { std::memset(buffer.data, 0, bytesOf(buffer)); }
 
 class TiledEvaluator final : public Evaluator::Impl {
  public:
@@ -60,59 +41,72 @@ class TiledEvaluator final : public Evaluator::Impl {
                  const std::vector<std::size_t>& bands, std::size_t budget)
       : width_(width),
         height_(height),
-        tiling_(tilesFor(chain, width, height, precision, bands, budget)),
-        tile_(makeWholeEvaluator(chain, tiling_.width, tiling_.height, precision, bands)) {
-    for (const std::size_t b : bands) strides_[b] = chain.bands.at(b).stride;
+        precision_(precision),
+        plan_(planTiles(chain, width, height, precision, bands, budget)),
+        inputs_(plan_.sections.size()) {
+    for (std::size_t s = 0; s < plan_.sections.size(); ++s) {
+      const Section& section = plan_.sections[s];
+      for (std::size_t local = 0; local < section.bands.size(); ++local) {
+        const Band& band = section.chain.bands[local];
+        places_[section.bands[local]] = {s, local, section.stride * band.stride, band.channels};
+      }
+    }
+    const Tiling& first = plan_.tilings.front();
     for (auto& plane : window_)
-      plane.resize(static_cast<std::size_t>(tiling_.width) * static_cast<std::size_t>(tiling_.height));
+      plane.resize(static_cast<std::size_t>(first.width) * static_cast<std::size_t>(first.height));
   }
 
   int width() const override { return width_; }
   int height() const override { return height_; }
 
   BandShape shape(std::size_t band) const override {
-    const int stride = strides_.at(band);
-    return {tile_->shape(band).channels, height_ / stride, width_ / stride};
+    const Place& place = places_.at(band);
+    return {place.channels, height_ / place.stride, width_ / place.stride};
   }
 
+  // What was asked of passes before is answered on the way; the rest when it is asked.
   void forward(const ConstPlanes& planes) override {
     planes_ = planes;
     moments_.clear();
     distance_.reset();
-    if (!asked_.empty() || watched_.bytes) survey(asked_);
+    for (Map& input : inputs_) input = {};
+    shown_ = false;
+    for (std::size_t s = 0; s < plan_.sections.size(); ++s) {
+      const auto& bands = plan_.sections[s].bands;
+      const bool asked = std::any_of(bands.begin(), bands.end(), [&](std::size_t b) {
+        return asked_.count(b) != 0 || (watched_.data && watchedBand_ == b);
+      });
+      if (asked) sweep(s);
+    }
   }
 
   const Evaluator::Moments& moments(std::size_t band) override {
-    // Asked once, asked again: from now on every forward pass answers it on its way. The others are likely
-    // to be asked next, and a pass of their own would cost more than looking at them too.
+    // Asked once, asked again: from now on every forward pass answers it on its way.
     asked_.insert(band);
-    if (moments_.count(band) == 0) {
-      std::set<std::size_t> all;
-      for (const auto& [other, stride] : strides_) all.insert(other);
-      survey(all);
-    }
+    if (moments_.count(band) == 0) sweep(places_.at(band).section);
     return moments_.at(band);
   }
 
   double squaredDistance(std::size_t band, const KeptActivation& kept) override {
-    if (!distance_ || watched_.bytes != kept.bytes || watchedBand_ != band) {
+    if (!distance_ || watched_.data != kept.data || watchedBand_ != band) {
       watched_ = kept;
       watchedBand_ = band;
-      survey(asked_);
+      sweep(places_.at(band).section);
     }
     return *distance_;
   }
 
   Evaluator::Moments weightedMoments(std::size_t band, std::span<const float> weights) override {
+    const Place& place = places_.at(band);
     Evaluator::Moments sum;
     double total = 0;
-    eachTile([&](const Tile& tile) {
+    eachTile(place.section, [&](const Tile& tile) {
       std::vector<float> own = windowOf(tile, band, weights, 1);
       clearOutsideCore(tile, band, own);
       double weight = 0;
       for (const float w : own) weight += static_cast<double>(w);
       if (weight <= 0) return;
-      Evaluator::Moments part = tile_->weightedMoments(band, own);
+      Evaluator::Moments part = current_->weightedMoments(place.local, own);
       const auto share = static_cast<float>(weight);
       for (float& v : part.gram) v *= share;
       for (float& v : part.mean) v *= share;
@@ -124,10 +118,11 @@ class TiledEvaluator final : public Evaluator::Impl {
   }
 
   std::vector<float> activations(std::size_t band) override {
-    const auto channels = static_cast<std::size_t>(shape(band).channels);
+    const Place& place = places_.at(band);
+    const auto channels = static_cast<std::size_t>(place.channels);
     std::vector<float> all(static_cast<std::size_t>(shape(band).positions()) * channels);
-    eachTile([&](const Tile& tile) {
-      const std::vector<float> own = tile_->activations(band);
+    eachTile(place.section, [&](const Tile& tile) {
+      const std::vector<float> own = current_->activations(place.local);
       eachRow(tile, band, [&](std::size_t from, std::size_t to, std::size_t count) {
         std::copy_n(&own[from * channels], count * channels, &all[to * channels]);
       });
@@ -136,12 +131,13 @@ class TiledEvaluator final : public Evaluator::Impl {
   }
 
   std::vector<float> gather(std::size_t band, std::span<const int> positions) override {
-    const auto channels = static_cast<std::size_t>(shape(band).channels);
+    const Place& place = places_.at(band);
+    const auto channels = static_cast<std::size_t>(place.channels);
     std::vector<float> rows(positions.size() * channels);
-    eachTile([&](const Tile& tile) {
+    eachTile(place.section, [&](const Tile& tile) {
       std::vector<std::size_t> whose;
       const std::vector<int> local = localPositions(tile, band, positions, whose);
-      const std::vector<float> own = tile_->gather(band, local);
+      const std::vector<float> own = current_->gather(place.local, local);
       for (std::size_t i = 0; i < whose.size(); ++i)
         std::copy_n(&own[i * channels], channels, &rows[whose[i] * channels]);
     });
@@ -150,23 +146,26 @@ class TiledEvaluator final : public Evaluator::Impl {
 
   // Tile after tile, each with zeros outside its core.
   KeptActivation keep(std::size_t band) override {
-    std::vector<std::byte> all;
-    eachTile([&](const Tile& tile) {
-      tile_->clearOutside(band, windowCore(tile));
-      const KeptActivation own = tile_->keep(band);
-      all.reserve(own.bytes->size() * tiling_.tiles.size());
-      all.insert(all.end(), own.bytes->begin(), own.bytes->end());
+    const Place& place = places_.at(band);
+    std::shared_ptr<std::byte[]> all;
+    std::size_t filled = 0;
+    eachTile(place.section, [&](const Tile& tile) {
+      current_->clearOutside(place.local, coreOf(tile));
+      const KeptActivation own = current_->keep(place.local);
+      if (!all) all.reset(new std::byte[own.size * tiling().tiles.size()]);
+      std::memcpy(all.get() + filled, own.data.get(), own.size);
+      filled += own.size;
     });
-    return {std::make_shared<const std::vector<std::byte>>(std::move(all))};
+    return {std::move(all), filled};
   }
 
   std::vector<float> project(std::size_t band, std::span<const float> directions) override {
-    const BandShape whole = shape(band);
-    const std::size_t count = directions.size() / static_cast<std::size_t>(whole.channels);
-    const auto positions = static_cast<std::size_t>(whole.positions());
+    const Place& place = places_.at(band);
+    const std::size_t count = directions.size() / static_cast<std::size_t>(place.channels);
+    const auto positions = static_cast<std::size_t>(shape(band).positions());
     std::vector<float> all(count * positions);
-    eachTile([&](const Tile& tile) {
-      const std::vector<float> own = tile_->project(band, directions);
+    eachTile(place.section, [&](const Tile& tile) {
+      const std::vector<float> own = current_->project(place.local, directions);
       const std::size_t ownPositions = own.size() / count;
       eachRow(tile, band, [&](std::size_t from, std::size_t to, std::size_t row) {
         for (std::size_t d = 0; d < count; ++d)
@@ -177,34 +176,66 @@ class TiledEvaluator final : public Evaluator::Impl {
   }
 
   void backward(const Evaluator::Fill& fill, const MutablePlanes& planes) override {
-    std::map<std::size_t, Recorder> filled;
-    // From the deepest up, as the whole picture's evaluator asks.
-    for (auto band = strides_.rbegin(); band != strides_.rend(); ++band)
-      fill(band->first, filled[band->first]);
     for (const auto& plane : planes) std::fill(plane.begin(), plane.end(), 0.0F);
-    std::array<std::vector<float>, 3> slope;
-    for (auto& plane : slope) plane.resize(window_[0].size());
-    std::size_t index = 0;
-    eachTile([&](const Tile& tile) {
-      const auto replay = [&](std::size_t band, BandGradient& sink) {
-        for (const Recorder::Entry& entry : filled.at(band).entries)
-          std::visit([&](const auto& e) { put(e, tile, index, band, sink); }, entry);
-      };
-      tile_->backwardFrom(windowCore(tile), replay, {slope[0], slope[1], slope[2]});
-      addWindow(tile, slope, planes);
-      ++index;
-    });
+    Map arrived;
+    for (std::size_t s = plan_.sections.size(); s-- > 0;) {
+      arrived = backwardThrough(s, fill, arrived, planes);
+      inputs_[s] = {};
+    }
   }
 
  private:
-  template <typename F>
-  void eachTile(const F& f) {
-    for (const Tile& tile : tiling_.tiles) {
+  // Where a band is found.
+  struct Place {
+    std::size_t section = 0;
+    std::size_t local = 0;  // its number there
+    int stride = 1;         // in the picture
+    int channels = 0;
+  };
+
+  const Section& now() const { return plan_.sections[section_]; }
+  const Tiling& tiling() const { return plan_.tilings[section_]; }
+
+  // One section's evaluator is there at a time.
+  void enter(std::size_t s) {
+    if (current_ && section_ == s) return;
+    section_ = s;
+    current_.reset();
+    std::vector<std::size_t> bands(now().bands.size());
+    for (std::size_t i = 0; i < bands.size(); ++i) bands[i] = i;
+    current_ = makeWholeEvaluator(now().chain, tiling().width / now().stride, tiling().height / now().stride,
+                                  precision_, bands, now().pooled);
+    shown_ = false;
+  }
+
+  // Runs a tile forward; a section of one tile runs once in a pass.
+  void show(const Tile& tile) {
+    if (shown_ && tiling().tiles.size() == 1) return;
+    if (section_ == 0) {
       for (std::size_t c = 0; c < 3; ++c) {
-        for (int y = 0; y < tiling_.height; ++y)
-          std::copy_n(&planes_[c][pixel(tile.x, tile.y + y)], tiling_.width, &window_[c][windowRow(y)]);
+        for (int y = 0; y < tiling().height; ++y)
+          std::copy_n(&planes_[c][pixel(tile.x, tile.y + y)], tiling().width, &window_[c][windowRow(y)]);
       }
-      tile_->forward({window_[0], window_[1], window_[2]});
+      current_->forward({window_[0], window_[1], window_[2]});
+    } else {
+      const Buffer input = current_->input();
+      copyWindow({input}, placeIn(inputs_[section_], tile), input.layout.width, input.layout.height);
+      current_->forwardInput();
+    }
+    shown_ = true;
+  }
+
+  // Where a tile's window stands in the section's input.
+  Window placeIn(const Map& map, const Tile& tile) const {
+    return {map.buffer, tile.x / now().stride, tile.y / now().stride};
+  }
+
+  template <typename F>
+  void eachTile(std::size_t s, const F& f) {
+    if (s > 0 && !inputs_[s]) sweep(s - 1);
+    enter(s);
+    for (const Tile& tile : tiling().tiles) {
+      show(tile);
       f(tile);
     }
   }
@@ -212,10 +243,10 @@ class TiledEvaluator final : public Evaluator::Impl {
   // Calls f(position in the window, position in the picture, count) for each row of a tile's core.
   template <typename F>
   void eachRow(const Tile& tile, std::size_t band, const F& f) const {
-    const int stride = strides_.at(band);
+    const int stride = places_.at(band).stride;
     const Core own = windowCore(tile).at(stride);
     const Core whole = tile.core.at(stride);
-    const int ownWidth = tiling_.width / stride;
+    const int ownWidth = tiling().width / stride;
     const int wholeWidth = width_ / stride;
     for (int y = 0; y < own.bottom - own.top; ++y) {
       f(static_cast<std::size_t>((own.top + y) * ownWidth + own.left),
@@ -229,32 +260,92 @@ class TiledEvaluator final : public Evaluator::Impl {
     return static_cast<std::size_t>(y) * static_cast<std::size_t>(width_) + static_cast<std::size_t>(x);
   }
   std::size_t windowRow(int y) const {
-    return static_cast<std::size_t>(y) * static_cast<std::size_t>(tiling_.width);
+    return static_cast<std::size_t>(y) * static_cast<std::size_t>(tiling().width);
   }
 
+  // In pixels, and in positions of the section's input.
   static Core windowCore(const Tile& tile) {
     return {tile.core.left - tile.x, tile.core.top - tile.y, tile.core.right - tile.x,
             tile.core.bottom - tile.y};
   }
+  Core coreOf(const Tile& tile) const { return windowCore(tile).at(now().stride); }
 
-  // One pass over the tiles for the moments of some bands, and the distance to what is watched.
-  void survey(const std::set<std::size_t>& bands) {
-    for (const std::size_t band : bands) moments_[band] = {};
+  // One pass over a section's tiles, for what is asked of its bands and for the next section's input.
+  void sweep(std::size_t s) {
+    for (const std::size_t band : plan_.sections[s].bands) moments_.erase(band);
     double distance = 0;
     std::size_t index = 0;
-    eachTile([&](const Tile& tile) {
-      for (const std::size_t band : bands) {
-        tile_->clearOutside(band, windowCore(tile));
-        add(moments_[band], tile_->sums(band));
+    const bool watching = watched_.data && places_.at(watchedBand_).section == s;
+    eachTile(s, [&](const Tile& tile) {
+      if (now().pooled) handOn(tile);
+      for (std::size_t local = 0; local < now().bands.size(); ++local) {
+        const std::size_t band = now().bands[local];
+        if (asked_.count(band) == 0) continue;
+        current_->clearOutside(local, coreOf(tile));
+        add(moments_[band], current_->sums(local));
       }
-      if (watched_.bytes) {
-        tile_->clearOutside(watchedBand_, windowCore(tile));
-        distance += tile_->squaredDistance(watchedBand_, partOf(watched_, index));
+      if (watching) {
+        const std::size_t local = places_.at(watchedBand_).local;
+        current_->clearOutside(local, coreOf(tile));
+        distance += current_->squaredDistance(local, partOf(watched_, index));
       }
       ++index;
     });
-    for (const std::size_t band : bands) scale(moments_[band], 1.0 / shape(band).positions());
-    if (watched_.bytes) distance_ = distance;
+    for (const std::size_t band : now().bands) {
+      if (moments_.count(band) != 0) scale(moments_[band], 1.0 / shape(band).positions());
+    }
+    if (watching) distance_ = distance;
+  }
+
+  // A tile's part of the next section's input.
+  void handOn(const Tile& tile) {
+    Map& next = inputs_[section_ + 1];
+    const int stride = now().lastStride();
+    const Buffer own = current_->pooled();
+    if (!next) next = mapLike(own, width_ / stride, height_ / stride);
+    takeCore(next.buffer, tile.core.at(stride), own, windowCore(tile).at(stride));
+  }
+
+  static void takeCore(const Buffer& to, const Core& there, const Buffer& from, const Core& here) {
+    copyWindow({to, there.left, there.top}, {from, here.left, here.top}, here.right - here.left,
+               here.bottom - here.top);
+  }
+
+  // From the gradient of what a section hands on to that of its input; of the first one's, into the planes.
+  Map backwardThrough(std::size_t s, const Evaluator::Fill& fill, const Map& arrived,
+                      const MutablePlanes& planes) {
+    const Section& section = plan_.sections[s];
+    std::vector<Recorder> filled(section.bands.size());
+    for (std::size_t local = section.bands.size(); local-- > 0;) fill(section.bands[local], filled[local]);
+    Map made;
+    std::size_t index = 0;
+    eachTile(s, [&](const Tile& tile) {
+      if (section.pooled) arrive(tile, arrived);
+      const auto replay = [&](std::size_t local, BandGradient& sink) {
+        for (const Recorder::Entry& entry : filled[local].entries)
+          std::visit([&](const auto& e) { put(e, tile, index, section.bands[local], sink); }, entry);
+      };
+      const Buffer gradient = current_->backwardFrom(coreOf(tile), replay);
+      if (s == 0) {
+        addToPlanes(tile, gradient, planes);
+      } else {
+        if (!made) {
+          made = mapLike(gradient, width_ / section.stride, height_ / section.stride);
+          clear(made.buffer);
+        }
+        addWindow(placeIn(made, tile), {gradient}, gradient.layout.width, gradient.layout.height);
+      }
+      ++index;
+    });
+    return made;
+  }
+
+  // Only a tile's core takes part in the gradient that has arrived; its margin is another tile's.
+  void arrive(const Tile& tile, const Map& arrived) {
+    const int stride = now().lastStride();
+    const Buffer own = current_->pooledGradient();
+    clear(own);
+    takeCore(own, windowCore(tile).at(stride), arrived.buffer, tile.core.at(stride));
   }
 
   static void add(Evaluator::Moments& sum, const Evaluator::Moments& part) {
@@ -272,18 +363,18 @@ class TiledEvaluator final : public Evaluator::Impl {
     for (float& v : moments.mean) v *= factor;
   }
 
+  // Not a copy: it shares what it is part of.
   KeptActivation partOf(const KeptActivation& all, std::size_t index) const {
-    const std::size_t size = all.bytes->size() / tiling_.tiles.size();
-    const auto begin = all.bytes->begin() + static_cast<std::ptrdiff_t>(index * size);
-    return {std::make_shared<const std::vector<std::byte>>(begin, begin + static_cast<std::ptrdiff_t>(size))};
+    const std::size_t size = all.size / tiling().tiles.size();
+    return {std::shared_ptr<const std::byte[]>(all.data, all.data.get() + index * size), size};
   }
 
   // The window's part of so many planes over a band of the whole picture.
   std::vector<float> windowOf(const Tile& tile, std::size_t band, std::span<const float> values,
                               std::size_t planes) const {
-    const int stride = strides_.at(band);
-    const auto width = static_cast<std::size_t>(tiling_.width / stride);
-    const auto height = static_cast<std::size_t>(tiling_.height / stride);
+    const int stride = places_.at(band).stride;
+    const auto width = static_cast<std::size_t>(tiling().width / stride);
+    const auto height = static_cast<std::size_t>(tiling().height / stride);
     const auto wholeWidth = static_cast<std::size_t>(width_ / stride);
     const std::size_t positions = values.size() / planes;
     std::vector<float> own(planes * width * height);
@@ -308,7 +399,7 @@ class TiledEvaluator final : public Evaluator::Impl {
   // Those positions that lie in the tile's core, as positions of its window; `whose` says which they were.
   std::vector<int> localPositions(const Tile& tile, std::size_t band, std::span<const int> positions,
                                   std::vector<std::size_t>& whose) const {
-    const int stride = strides_.at(band);
+    const int stride = places_.at(band).stride;
     const Core core = tile.core.at(stride);
     const int wholeWidth = width_ / stride;
     std::vector<int> local;
@@ -316,7 +407,7 @@ class TiledEvaluator final : public Evaluator::Impl {
       const int x = positions[i] % wholeWidth;
       const int y = positions[i] / wholeWidth;
       if (x < core.left || x >= core.right || y < core.top || y >= core.bottom) continue;
-      local.push_back((y - tile.y / stride) * (tiling_.width / stride) + x - tile.x / stride);
+      local.push_back((y - tile.y / stride) * (tiling().width / stride) + x - tile.x / stride);
       whose.push_back(i);
     }
     return local;
@@ -347,24 +438,29 @@ class TiledEvaluator final : public Evaluator::Impl {
     sink.addDifference(partOf(e.kept, index), e.scale);
   }
 
-  void addWindow(const Tile& tile, const std::array<std::vector<float>, 3>& slope,
-                 const MutablePlanes& planes) const {
+  void addToPlanes(const Tile& tile, const Buffer& gradient, const MutablePlanes& planes) {
+    // The window's pixels have been used.
+    current_->toPlanes(gradient, {window_[0], window_[1], window_[2]});
     for (std::size_t c = 0; c < 3; ++c) {
-      for (int y = 0; y < tiling_.height; ++y) {
+      for (int y = 0; y < tiling().height; ++y) {
         float* to = &planes[c][pixel(tile.x, tile.y + y)];
-        const float* from = &slope[c][windowRow(y)];
-        for (int x = 0; x < tiling_.width; ++x) to[x] += from[x];
+        const float* from = &window_[c][windowRow(y)];
+        for (int x = 0; x < tiling().width; ++x) to[x] += from[x];
       }
     }
   }
 
   int width_;
   int height_;
-  Tiling tiling_;
-  std::unique_ptr<WholeEvaluator> tile_;
-  std::map<std::size_t, int> strides_;  // of the bands
+  Precision precision_;
+  TilePlan plan_;
+  std::map<std::size_t, Place> places_;  // of the bands
   ConstPlanes planes_;
-  std::array<std::vector<float>, 3> window_;
+  std::array<std::vector<float>, 3> window_;  // of the first section
+  std::vector<Map> inputs_;                   // of the other sections, where known
+  std::unique_ptr<WholeEvaluator> current_;
+  std::size_t section_ = 0;  // whose that is
+  bool shown_ = false;       // whether it has run in this pass
   // What every pass answers.
   std::set<std::size_t> asked_;
   std::map<std::size_t, Evaluator::Moments> moments_;

@@ -3,16 +3,23 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <limits>
+#include <optional>
 
 #include "image/error.h"
 
 namespace jugendstil {
 namespace {
 
-constexpr int kLeastUnit = 16;
 constexpr int kMostParts = 64;
 
 int roundUp(int value, int unit) { return (value + unit - 1) / unit * unit; }
+
+struct Picture {
+  int width;
+  int height;
+  Precision precision;
+};
 
 // One axis cut into parts.
 struct Axis {
@@ -34,56 +41,127 @@ int windowStart(int begin, int halo, int window, int length) {
   return std::clamp(begin - halo, 0, length - window);
 }
 
-}  // namespace
-
-Tiling tilesFor(const Chain& chain, int width, int height, Precision precision,
-                const std::vector<std::size_t>& bands, std::size_t budget) {
-  int unit = kLeastUnit;
-  int field = 1;
-  for (const std::size_t b : bands) {
-    unit = std::max(unit, chain.bands.at(b).stride);
-    field = std::max(field, chain.bands[b].receptiveField);
-  }
-  if (width % unit != 0 || height % unit != 0)
-    throw Error(fmt::format("a picture in tiles needs sides that are multiples of {}, not {}x{}", unit, width,
-                            height));
-  const int halo = roundUp(field / 2 + 1, unit);
-  Axis bestX;
-  Axis bestY;
-  double least = 0;
-  for (int ny = 1; ny <= kMostParts; ++ny) {
-    for (int nx = 1; nx <= kMostParts; ++nx) {
-      const Axis x = cut(width, nx, halo, unit);
-      const Axis y = cut(height, ny, halo, unit);
-      if (Evaluator::memoryFor(chain, x.window, y.window, precision) > budget) continue;
-      const double work =
-          static_cast<double>(x.window) * y.window * static_cast<double>(x.ends.size() * y.ends.size());
-      if (least > 0 && work >= least) continue;
-      least = work;
-      bestX = x;
-      bestY = y;
-    }
-  }
-  if (!(least > 0)) {
-    const int side = unit + 2 * halo;
-    throw Error(fmt::format(
-        "the network needs {} MB for the smallest tile, {} MB are allowed; allow more memory",
-        Evaluator::memoryFor(chain, std::min(side, width), std::min(side, height), precision) >> 20,
-        budget >> 20));
-  }
-  Tiling tiling{bestX.window, bestY.window, {}};
+Tiling tilesOf(const Axis& x, const Axis& y, int halo, const Picture& picture) {
+  Tiling tiling{x.window, y.window, {}};
   int top = 0;
-  for (const int bottom : bestY.ends) {
+  for (const int bottom : y.ends) {
     int left = 0;
-    for (const int right : bestX.ends) {
-      tiling.tiles.push_back({windowStart(left, halo, bestX.window, width),
-                              windowStart(top, halo, bestY.window, height),
+    for (const int right : x.ends) {
+      tiling.tiles.push_back({windowStart(left, halo, x.window, picture.width),
+                              windowStart(top, halo, y.window, picture.height),
                               {left, top, right, bottom}});
       left = right;
     }
     top = bottom;
   }
   return tiling;
+}
+
+double windows(const Tiling& tiling) {
+  return static_cast<double>(tiling.width) * tiling.height * static_cast<double>(tiling.tiles.size());
+}
+
+// The tiles of one section with the fewest pixels in all windows together; nothing where none has room.
+std::optional<Tiling> tilesFor(const Section& section, const Picture& picture, std::size_t room) {
+  const int unit = section.lastStride();
+  const int halo = roundUp(section.reach, unit);
+  // Memory is a straight line over the window's pixels.
+  const auto fixed = static_cast<double>(section.memory(0, 0, picture.precision));
+  const double pixels = static_cast<double>(picture.width) * picture.height;
+  const double perPixel =
+      (static_cast<double>(section.memory(picture.width, picture.height, picture.precision)) - fixed) /
+      pixels;
+  const double most = (static_cast<double>(room) - fixed) / perPixel;
+  std::optional<Tiling> best;
+  for (int ny = 1; ny <= kMostParts; ++ny) {
+    for (int nx = 1; nx <= kMostParts; ++nx) {
+      const Axis x = cut(picture.width, nx, halo, unit);
+      const Axis y = cut(picture.height, ny, halo, unit);
+      if (static_cast<double>(x.window) * y.window > most) continue;
+      Tiling tiling = tilesOf(x, y, halo, picture);
+      if (!best || windows(tiling) < windows(*best)) best = std::move(tiling);
+      break;  // more parts only have more margin
+    }
+  }
+  return best;
+}
+
+// What is kept beside the tiles of each section, at its fullest, on the way back: every section's input so
+// far, the gradient that has arrived and the one that is made.
+std::vector<std::size_t> keptBeside(const std::vector<Section>& sections, const Picture& picture) {
+  std::vector<std::size_t> kept;
+  std::size_t inputs = 0;
+  std::size_t own = 0;
+  for (const Section& section : sections) {
+    const std::size_t next = section.pooledMemory(picture.width, picture.height, picture.precision);
+    kept.push_back(inputs + own + next);
+    inputs += next;
+    own = next;
+  }
+  return kept;
+}
+
+// Every section's tiles go forward twice, first for the statistics, and back once. Where the last section is
+// one tile, what it computed first is still there.
+double workOf(const TilePlan& plan) {
+  double sum = 0;
+  for (std::size_t i = 0; i < plan.sections.size(); ++i) {
+    const bool once = i + 1 == plan.sections.size() && plan.tilings[i].tiles.size() == 1;
+    sum += plan.sections[i].work() * windows(plan.tilings[i]) * (once ? 2 : 3);
+  }
+  return sum;
+}
+
+std::optional<TilePlan> planWith(std::vector<Section> sections, const Picture& picture, std::size_t budget) {
+  TilePlan plan{std::move(sections), {}};
+  const std::vector<std::size_t> kept = keptBeside(plan.sections, picture);
+  for (std::size_t i = 0; i < plan.sections.size(); ++i) {
+    if (kept[i] >= budget) return std::nullopt;
+    std::optional<Tiling> tiling = tilesFor(plan.sections[i], picture, budget - kept[i]);
+    if (!tiling) return std::nullopt;
+    plan.tilings.push_back(std::move(*tiling));
+  }
+  return plan;
+}
+
+void refuseOddSides(const Section& whole, const Picture& picture) {
+  const int unit = whole.lastStride();
+  if (picture.width % unit != 0 || picture.height % unit != 0)
+    throw Error(fmt::format("a picture in tiles needs sides that are multiples of {}, not {}x{}", unit,
+                            picture.width, picture.height));
+}
+
+[[noreturn]] void refuseBudget(const Section& whole, const Picture& picture, std::size_t budget) {
+  const int side = whole.lastStride() + 2 * roundUp(whole.reach, whole.lastStride());
+  const std::size_t least =
+      whole.memory(std::min(side, picture.width), std::min(side, picture.height), picture.precision);
+  throw Error(
+      fmt::format("the network needs {} MB for the smallest tile, {} MB are allowed; allow more memory",
+                  (least >> 20) + 1, budget >> 20));
+}
+
+}  // namespace
+
+TilePlan planTiles(const Chain& chain, int width, int height, Precision precision,
+                   const std::vector<std::size_t>& bands, std::size_t budget) {
+  const Picture picture{width, height, precision};
+  const Section whole = sectionsOf(chain, bands, {}).front();
+  refuseOddSides(whole, picture);
+  std::vector<std::size_t> pools;
+  for (std::size_t i = 0; i < whole.chain.convolutions.size(); ++i) {
+    if (whole.chain.convolutions[i].poolBefore) pools.push_back(i);
+  }
+  std::optional<TilePlan> best;
+  for (unsigned chosen = 0; chosen < 1U << pools.size(); ++chosen) {
+    std::vector<std::size_t> cuts;
+    for (std::size_t i = 0; i < pools.size(); ++i) {
+      if ((chosen >> i & 1U) != 0) cuts.push_back(pools[i]);
+    }
+    std::optional<TilePlan> plan = planWith(sectionsOf(chain, bands, cuts), picture, budget);
+    if (plan && (!best || workOf(*plan) < workOf(*best))) best = std::move(plan);
+  }
+  if (!best) refuseBudget(whole, picture, budget);
+  return *best;
 }
 
 }  // namespace jugendstil

@@ -4,16 +4,15 @@
 #include <cstddef>
 #include <vector>
 
-#include "network/chain.h"
-#include "network/evaluator.h"
 #include "network/evaluator_impl.h"
+#include "network/section.h"
 
 namespace jugendstil {
 
-// The pixels that a tile answers for, and the window that it must see for that: larger by half the deepest
-// band's receptive field on every side, but not beyond the picture.
+// The pixels that a tile answers for, and the window that it must see for that: larger by the section's
+// reach on every side, but not beyond the picture.
 struct Tile {
-  int x = 0;  // of the window
+  int x = 0;  // of the window, in the picture
   int y = 0;
   Core core;  // in the picture
 };
@@ -24,10 +23,17 @@ struct Tiling {
   std::vector<Tile> tiles;
 };
 
-// The fewest tiles of one size whose evaluator holds at most `budget` bytes. Sides, cores and windows are
-// multiples of what the deepest band needs. Throws Error where the smallest tile holds more, or the picture's
-// sides are no such multiples.
-Tiling tilesFor(const Chain& chain, int width, int height, Precision precision,
-                const std::vector<std::size_t>& bands, std::size_t budget);
+// The sections of a chain, one after the other over the whole picture, each in tiles of its own. Between
+// sections the whole picture's pooled activations are kept, and on the way back their gradient: the more
+// cuts, the less margin is computed twice, and the more is kept.
+struct TilePlan {
+  std::vector<Section> sections;
+  std::vector<Tiling> tilings;  // one for each
+};
+
+// The plan with the least work that holds at most `budget` bytes at once. Throws Error where every plan
+// holds more, or the picture's sides are no multiples of what the deepest band needs.
+TilePlan planTiles(const Chain& chain, int width, int height, Precision precision,
+                   const std::vector<std::size_t>& bands, std::size_t budget);
 
 }  // namespace jugendstil

@@ -60,6 +60,10 @@ struct Step {
   bool kept() const { return outputStorage != nullptr; }
 };
 
+memory overlay(const LargeMemory& storage, const memory::desc& description, const dnnl::engine& engine) {
+  return memory(description, engine, storage.get());
+}
+
 memory::desc describe(memory::dim channels, memory::dim height, memory::dim width, Type type,
                       Tag tag = Tag::any) {
   return memory::desc({1, channels, height, width}, type, tag);
@@ -69,15 +73,17 @@ class Network final : public WholeEvaluator {
  public:
   using Moments = Evaluator::Moments;
 
-  Network(const Chain& chain, int width, int height, Precision precision, std::vector<std::size_t> bands)
+  Network(const Chain& chain, int width, int height, Precision precision, std::vector<std::size_t> bands,
+          bool handsOn)
       : chain_(chain),
+        handsOn_(handsOn),
         width_(width),
         height_(height),
         type_(precision == Precision::half ? Type::bf16 : Type::f32),
         engine_(dnnl::engine::kind::cpu, 0),
         stream_(engine_),
         bands_(std::move(bands)) {
-    int deepest = 0;
+    int deepest = handsOn_ ? static_cast<int>(chain_.convolutions.size()) - 1 : 0;
     for (const std::size_t b : bands_) {
       deepest = std::max(deepest, chain_.bands.at(b).layer);
       bandOfLayer_[chain_.bands[b].layer] = b;
@@ -101,8 +107,16 @@ class Network final : public WholeEvaluator {
   }
 
   void forward(const ConstPlanes& planes) override {
-    known_.clear();
     writeInput(planes);
+    forwardInput();
+  }
+
+  Buffer input() override { return bufferOf(input_); }
+  Buffer pooled() override { return bufferOf(handedOn_); }
+  Buffer pooledGradient() override { return bufferOf(overlay(gradient_[1], handedOn_.get_desc(), engine_)); }
+
+  void forwardInput() override {
+    known_.clear();
     const memory* source = &input_;
     sums_.clear();
     for (Step& step : steps_) {
@@ -118,6 +132,8 @@ class Network final : public WholeEvaluator {
       if (!step.kept()) step.signs.keep(bufferOf(step.output));
       source = &step.output;
     }
+    if (handsOn_)
+      sums_[static_cast<int>(steps_.size()) - 1] = poolAndSum(bufferOf(*source), bufferOf(handedOn_));
     stream_.wait();
   }
 
@@ -167,11 +183,12 @@ class Network final : public WholeEvaluator {
 
   std::vector<float> project(std::size_t band, std::span<const float> directions) override;
   void backward(const Evaluator::Fill& fill, const MutablePlanes& planes) override {
-    run(fill, planes, nullptr);
+    toPlanes(bufferOf(run(fill, nullptr)), planes);
   }
-  void backwardFrom(const Core& core, const Evaluator::Fill& fill, const MutablePlanes& planes) override {
-    run(fill, planes, &core);
+  Buffer backwardFrom(const Core& core, const Evaluator::Fill& fill) override {
+    return bufferOf(run(fill, &core));
   }
+  void toPlanes(const Buffer& inputGradient, const MutablePlanes& planes) override;
 
   Pointwise& linear(std::size_t band, bool accumulate) {
     const auto key = std::make_pair(band, accumulate);
@@ -200,8 +217,8 @@ class Network final : public WholeEvaluator {
   dnnl::stream& stream() { return stream_; }
 
  private:
-  // The gradient back to the pixels; with a core, of what is filled into a band only what lies in it.
-  void run(const Evaluator::Fill& fill, const MutablePlanes& planes, const Core* core);
+  // The gradient back to the input; with a core, of what is filled into a band only what lies in it.
+  memory run(const Evaluator::Fill& fill, const Core* core);
 
   SecondMoments& products(std::size_t band) {
     auto found = moments_.find(band);
@@ -211,7 +228,7 @@ class Network final : public WholeEvaluator {
   }
 
   void buildSteps(int deepest) {
-    memory::desc source = describe(3, height_, width_, type_);
+    memory::desc source = describe(chain_.convolutions.front().inputs, height_, width_, type_);
     for (int i = 0; i <= deepest; ++i) {
       const Convolution& conv = chain_.convolutions[static_cast<std::size_t>(i)];
       Step step;
@@ -219,7 +236,8 @@ class Network final : public WholeEvaluator {
       if (conv.poolBefore) source = pooledDesc(source);
       buildConvolution(step, conv, source);
       const auto next = static_cast<std::size_t>(i) + 1;
-      if (bandOfLayer_.count(i) != 0 || chain_.convolutions.at(next).poolBefore) {
+      const bool pooledAfter = i == deepest ? handsOn_ : chain_.convolutions.at(next).poolBefore;
+      if (bandOfLayer_.count(i) != 0 || pooledAfter) {
         step.outputStorage = allocateLarge(step.output.get_desc().get_size());
         step.output.set_data_handle(step.outputStorage.get());
       } else {
@@ -294,8 +312,11 @@ class Network final : public WholeEvaluator {
     for (std::size_t k = 0; k < steps_.size(); ++k) {
       if (!steps_[k].kept()) steps_[k].output.set_data_handle(gradient_[k % 2].get());
     }
+    const memory::desc handedOn = handsOn_ ? pooledDesc(steps_.back().output.get_desc()) : memory::desc();
+    pooled = std::max(pooled, handedOn.get_size());
     if (pooled == 0) return;
     pooled_ = allocateLarge(pooled);
+    if (handsOn_) handedOn_ = overlay(pooled_, handedOn, engine_);
     for (Step& step : steps_) {
       if (step.poolBefore) step.pooled = memory(step.sourceDesc, engine_, pooled_.get());
     }
@@ -320,25 +341,8 @@ class Network final : public WholeEvaluator {
     });
   }
 
-  void readInputGradient(const memory& gradient, const MutablePlanes& planes) {
-    const Buffer from = bufferOf(gradient);
-    parallelFor(height_, [&](int y) {
-      for (int c = 0; c < 3; ++c) {
-        const float scale = chain_.scale[static_cast<std::size_t>(c)];
-        float* to = &planes[static_cast<std::size_t>(c)]
-                           [static_cast<std::size_t>(y) * static_cast<std::size_t>(width_)];
-        std::size_t at = from.layout.at(c, y * width_);
-        const auto inner = static_cast<std::size_t>(from.layout.inner);
-        if (from.half) {
-          for (int x = 0; x < width_; ++x, at += inner) to[x] = fromBf16(from.bf16()[at]) * scale;
-        } else {
-          for (int x = 0; x < width_; ++x, at += inner) to[x] = from.full()[at] * scale;
-        }
-      }
-    });
-  }
-
   const Chain chain_;
+  bool handsOn_;
   int width_;
   int height_;
   Type type_;
@@ -351,6 +355,7 @@ class Network final : public WholeEvaluator {
   memory::desc inputGradientDesc_;
   std::array<LargeMemory, 2> gradient_;
   LargeMemory pooled_;
+  memory handedOn_;  // the last output pooled; shares storage with the other pooled ones
   LargeMemory room_;
   std::map<std::size_t, SecondMoments> moments_;
   std::map<std::size_t, Moments> known_;
@@ -360,12 +365,8 @@ class Network final : public WholeEvaluator {
   std::map<std::pair<std::size_t, int>, Pointwise> project_;
 };
 
-memory overlay(const LargeMemory& storage, const memory::desc& description, const dnnl::engine& engine) {
-  return memory(description, engine, storage.get());
-}
-
 Buffer keptBuffer(const KeptActivation& kept, const Buffer& like) {
-  return {const_cast<std::byte*>(kept.bytes->data()), like.half, like.layout};
+  return {const_cast<std::byte*>(kept.data.get()), like.half, like.layout};
 }
 
 // Dense terms go to their own buffer, which starts unwritten, so that the first one costs no clearing; terms
@@ -508,8 +509,10 @@ std::vector<float> Network::gather(std::size_t band, std::span<const int> positi
 
 KeptActivation Network::keep(std::size_t band) {
   const memory& a = activation(band);
-  const auto* begin = static_cast<const std::byte*>(a.get_data_handle());
-  return {std::make_shared<const std::vector<std::byte>>(begin, begin + a.get_desc().get_size())};
+  const std::size_t size = a.get_desc().get_size();
+  std::shared_ptr<std::byte[]> data(new std::byte[size]);
+  std::memcpy(data.get(), a.get_data_handle(), size);
+  return {std::move(data), size};
 }
 
 double Network::squaredDistance(std::size_t band, const KeptActivation& kept) {
@@ -517,11 +520,28 @@ double Network::squaredDistance(std::size_t band, const KeptActivation& kept) {
   return squaredDifference(buffer, keptBuffer(kept, buffer));
 }
 
-void Network::run(const Evaluator::Fill& fill, const MutablePlanes& planes, const Core* core) {
+void Network::toPlanes(const Buffer& from, const MutablePlanes& planes) {
+  parallelFor(height_, [&](int y) {
+    for (int c = 0; c < 3; ++c) {
+      const float scale = chain_.scale[static_cast<std::size_t>(c)];
+      float* to = &planes[static_cast<std::size_t>(c)]
+                         [static_cast<std::size_t>(y) * static_cast<std::size_t>(width_)];
+      std::size_t at = from.layout.at(c, y * width_);
+      const auto inner = static_cast<std::size_t>(from.layout.inner);
+      if (from.half) {
+        for (int x = 0; x < width_; ++x, at += inner) to[x] = fromBf16(from.bf16()[at]) * scale;
+      } else {
+        for (int x = 0; x < width_; ++x, at += inner) to[x] = from.full()[at] * scale;
+      }
+    }
+  });
+}
+
+memory Network::run(const Evaluator::Fill& fill, const Core* core) {
   enum class Above { nothing, convolution, pool };
-  Above above = Above::nothing;
+  Above above = handsOn_ ? Above::pool : Above::nothing;
   std::size_t current = 0;
-  bool any = false;
+  memory down;
   for (std::size_t k = steps_.size(); k-- > 0;) {
     const Step& step = steps_[k];
     const memory::desc description = step.output.get_desc();
@@ -545,7 +565,8 @@ void Network::run(const Evaluator::Fill& fill, const MutablePlanes& planes, cons
     }
     const Buffer activation = bufferOf(step.output);
     if (above == Above::pool) {
-      const memory pooled = overlay(gradient_[1 - current], steps_[k + 1].sourceDesc, engine_);
+      const memory::desc quarter = k + 1 < steps_.size() ? steps_[k + 1].sourceDesc : handedOn_.get_desc();
+      const memory pooled = overlay(gradient_[1 - current], quarter, engine_);
       unpoolAndMask(bufferOf(here), written, bufferOf(pooled), activation);
     } else {
       if (!arrived && !written) std::memset(here.get_data_handle(), 0, description.get_size());
@@ -554,27 +575,25 @@ void Network::run(const Evaluator::Fill& fill, const MutablePlanes& planes, cons
       else
         step.signs.mask(bufferOf(here));
     }
-    any = any || arrived || written;
-    const memory down =
-        overlay(gradient_[1 - current], k == 0 ? inputGradientDesc_ : step.sourceDesc, engine_);
+    down = overlay(gradient_[1 - current], k == 0 ? inputGradientDesc_ : step.sourceDesc, engine_);
     dnnl::convolution_backward_data primitive = step.backward;
     primitive.execute(
         stream_,
         {{DNNL_ARG_DIFF_SRC, down}, {DNNL_ARG_WEIGHTS, step.backwardWeights}, {DNNL_ARG_DIFF_DST, here}});
     stream_.wait();
-    if (k == 0) readInputGradient(down, planes);
     above = step.poolBefore ? Above::pool : Above::convolution;
     // A pooled gradient stays in the other buffer and this one is written next; a plain one is now `current`.
     if (!step.poolBefore) current = 1 - current;
   }
+  return down;
 }
 
 }  // namespace
 
 std::unique_ptr<WholeEvaluator> makeWholeEvaluator(const Chain& chain, int width, int height,
-                                                   Precision precision,
-                                                   const std::vector<std::size_t>& bands) {
-  return std::make_unique<Network>(chain, width, height, precision, bands);
+                                                   Precision precision, const std::vector<std::size_t>& bands,
+                                                   bool handsOn) {
+  return std::make_unique<Network>(chain, width, height, precision, bands, handsOn);
 }
 
 }  // namespace jugendstil

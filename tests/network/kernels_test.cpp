@@ -57,6 +57,37 @@ TEST(Pooling, BackwardIsTheTransposeOfForward) {
   }
 }
 
+// Between a blocked picture and windows of every layout: what is taken over stands where it should, what is
+// added is added, and nothing around it is touched.
+TEST(Windows, AreTakenAndAddedInAnyLayout) {
+  constexpr int kChannels = 32;
+  const Layout large{kChannels, 2, 16, 6, 7};
+  for (const bool half : {false, true}) {
+    for (const int inner : {16, 32, 1}) {
+      const Layout small{kChannels, kChannels / inner, inner, 3, 4};
+      std::vector<float> stores[2] = {std::vector<float>(large.size()), std::vector<float>(small.size())};
+      const Buffer picture{stores[0].data(), half, large};
+      const Buffer window{stores[1].data(), half, small};
+      const auto value = [](int c, int y, int x) { return static_cast<float>(c + 2 * y + x); };
+      for (int c = 0; c < kChannels; ++c) {
+        for (int p = 0; p < 6 * 7; ++p) picture.set(large.at(c, p), value(c, p / 7, p % 7));
+      }
+      copyWindow({window}, {picture, 2, 1}, 4, 3);
+      addWindow({picture, 2, 1}, {window}, 4, 3);
+      for (int c = 0; c < kChannels; ++c) {
+        for (int p = 0; p < 3 * 4; ++p)
+          EXPECT_EQ(window.get(small.at(c, p)), value(c, 1 + p / 4, 2 + p % 4)) << inner;
+        for (int p = 0; p < 6 * 7; ++p) {
+          const int y = p / 7;
+          const int x = p % 7;
+          const bool inside = y >= 1 && y < 4 && x >= 2 && x < 6;
+          EXPECT_EQ(picture.get(large.at(c, p)), (inside ? 2.0F : 1.0F) * value(c, y, x)) << inner;
+        }
+      }
+    }
+  }
+}
+
 // Rows whose length is no multiple of a word's bits, in both number formats.
 TEST(Signs, PassGradientsWhereTheActivationWasAboveZero) {
   for (const bool half : {false, true}) {
