@@ -94,6 +94,8 @@ class Network final : public WholeEvaluator {
       }
     }
     buildSteps(deepest);
+    // The steps have the weights in their own layouts.
+    for (Convolution& conv : chain_.convolutions) conv.weights = {};
     allocateScratch();
   }
 
@@ -341,7 +343,7 @@ class Network final : public WholeEvaluator {
     });
   }
 
-  const Chain chain_;
+  Chain chain_;
   bool handsOn_;
   int width_;
   int height_;

@@ -4,7 +4,9 @@
 #include <array>
 #include <cmath>
 
+#include "image/colour.h"
 #include "image/error.h"
+#include "image/parallel.h"
 #include "image/planes.h"
 
 namespace jugendstil {
@@ -45,12 +47,19 @@ double bleaching(const Image& photo, const Image& recolouredPhoto) {
   return std::clamp((kEnough - kept) / (kEnough - kNothing), 0.0, 1.0);
 }
 
-Image withLightnessOf(const Image& photo, const Image& recolouredPhoto, float part) {
-  const Planes own = opponentOf(photo);
-  Planes planes = opponentOf(recolouredPhoto);
-  for (std::size_t i = 0; i < planes.area(); ++i)
-    planes.plane[0][i] += part * (own.plane[0][i] - planes.plane[0][i]);
-  return clipped(imageOf(planes));
+Image withLightnessOf(const Image& photo, Image recolouredPhoto, float part) {
+  const auto& lightness = kOpponent[0];
+  parallelFor(photo.height, [&](int y) {
+    const std::size_t row = static_cast<std::size_t>(y) * static_cast<std::size_t>(photo.width);
+    for (std::size_t i = row; i < row + static_cast<std::size_t>(photo.width); ++i) {
+      const float* own = &photo.pixels[3 * i];
+      float* moved = &recolouredPhoto.pixels[3 * i];
+      float missing = 0;
+      for (std::size_t c = 0; c < 3; ++c) missing += lightness[c] * (own[c] - moved[c]);
+      for (std::size_t c = 0; c < 3; ++c) moved[c] += part * missing * lightness[c];
+    }
+  });
+  return clipped(std::move(recolouredPhoto));
 }
 
 }  // namespace
@@ -79,7 +88,8 @@ PaintBasis paintBasis(const Image& photo, const std::vector<PaintReference>& ref
 Image drawingOf(const PaintBasis& basis, const Image& photo) {
   if (!basis.recolours) return photo;
   Image drawing = clipped(recoloured(photo, basis.map));
-  if (basis.bleached > 0) drawing = withLightnessOf(photo, drawing, static_cast<float>(basis.bleached));
+  if (basis.bleached > 0)
+    drawing = withLightnessOf(photo, std::move(drawing), static_cast<float>(basis.bleached));
   return drawing;
 }
 

@@ -54,9 +54,11 @@ PaintResult paint(const Chain& chain, const PaintInputs& inputs, const PaintSett
   // the network.
   const Size final = plan.levels.back().picture;
   const auto sized = [&](const Image& image) { return resizePhoto(image, final.width, final.height); };
-  const Image photo = sized(rgbOf(inputs.photo));
-  const Image drawn = sized(drawingOf(regions, rgbOf(inputs.photo)));
-  const Image first =
+  Image drawn = sized(drawingOf(regions, rgbOf(inputs.photo)));
+  // A larger photo is reduced now, before there is a network; a smaller one is better not held enlarged.
+  const bool larger = inputs.photo.width > final.width;
+  Image photo = larger ? sized(rgbOf(inputs.photo)) : Image();
+  Image current =
       firstState(inputs, drawn, settings, plan.levels.front().picture, plan.levels.back().picture);
   const double likeness = likenessOf(regions);
 
@@ -65,13 +67,13 @@ PaintResult paint(const Chain& chain, const PaintInputs& inputs, const PaintSett
   double done = 0;
   int total = 0;
   const auto levels = static_cast<int>(plan.levels.size());
-  Image current = first;
   for (int l = 0; l < levels; ++l) {
     const LevelPlan& level = plan.levels[static_cast<std::size_t>(l)];
     current = l == 0 ? resizePhoto(current, level.picture.width, level.picture.height)
                      : enlarged(current, level.picture);
     Easel easel(chain, targetsOf(chain, regions, level, settings), level, settings);
     easel.hold(drawn, likeness);
+    if (l + 1 == levels) drawn = {};  // has been looked at for the last time
     LevelRun run(easel, current, paceOf(level));
     current = {};  // the run has it now, and a large one is not needed twice
     bool goOn = true;
@@ -100,7 +102,7 @@ PaintResult paint(const Chain& chain, const PaintInputs& inputs, const PaintSett
     result.finished = l + 1 == levels;
   }
   result.painting = clipped(enlarged(current, final));
-  result.photo = photo;
+  result.photo = larger ? std::move(photo) : sized(rgbOf(inputs.photo));
   const Image shown = shownPart(regions);
   if (!shown.empty()) result.shown = resizedMask(shown, final.width, final.height);
   layOverPhoto(result, settings);

@@ -46,9 +46,11 @@ void addFinish(PaintPlan& plan, Size own, int longEdge) {
   }
 }
 
-// Beside the network: the picture, its gradient and the solver's state in f32, and the libraries.
-constexpr double kBytesPerPixel = 120;
+// Beside the network: the picture, its gradient and Adam's state in f32, and the libraries.
+constexpr double kBytesPerPixel = 106;
 constexpr double kLessInHalf = 10;  // the drawing's activations
+// What L-BFGS holds instead of Adam's two moments: eight pairs of steps and changes of slope, and its line.
+constexpr double kMoreForLbfgs = 330;
 constexpr std::size_t kAround = std::size_t{330} << 20;
 
 // A photo stays in memory as it came, and before the network is set up there are copies of it in other
@@ -68,7 +70,8 @@ void allot(LevelPlan& level, Size photo, const PaintSettings& settings, const Ch
   const std::size_t allowed = settings.memory > 0 ? settings.memory : usualMemory();
   const double pixels = static_cast<double>(level.canvas.width) * level.canvas.height;
   const Precision precision = chosenPrecision(settings.precision);
-  const double perPixel = kBytesPerPixel - (precision == Precision::half ? kLessInHalf : 0);
+  const double perPixel = kBytesPerPixel - (precision == Precision::half ? kLessInHalf : 0) +
+                          (settings.solver == SolverKind::lbfgs ? kMoreForLbfgs : 0);
   const double photoPixels = static_cast<double>(photo.width) * photo.height;
   const std::size_t around =
       kAround + static_cast<std::size_t>(pixels * perPixel + photoPixels * kPhotoBytes);
