@@ -103,6 +103,8 @@ int demoCommand(const Words& words) {
   all.add_options()("long-edge", po::value<std::string>()->value_name("PX"),
                     "longer side of the paintings (768)");
   all.add_options()("steps", po::value<std::string>()->value_name("N[,N...]"), "steps of each level (auto)");
+  all.add_options()("frames", po::value<std::string>()->value_name("N"),
+                    "no more of the clip than N frames (all)");
   all.add(reportOptions());
   po::positional_options_description positions;
   positions.add("folder", 1);
@@ -111,7 +113,7 @@ int demoCommand(const Words& words) {
     std::cout << "usage: jugendstil demo [DIR] [options]\n\n"
                  "Paints the Palmarium's photos after each of its paintings, grades them after its photos,\n"
                  "and paints and grades its clip; a sheet for each.\n\n"
-                 "  jugendstil demo\n  jugendstil demo /tmp/look --long-edge 384\n"
+                 "  jugendstil demo\n  jugendstil demo /tmp/look --long-edge 384 --frames 24\n"
               << all;
     return 0;
   }
@@ -128,6 +130,17 @@ int demoCommand(const Words& words) {
   for (const char* name : {"long-edge", "steps"}) {
     if (given.count(name) != 0) setPaintSetting(job.recipe.settings, name, given[name].as<std::string>());
   }
+  // What is wrong with any setting is to be said before the first stroke.
+  FilmJob film;
+  film.force = job.force;
+  film.dryRun = job.dryRun;
+  film.quiet = job.quiet;
+  film.progress = job.progress;
+  film.recipe.paint = job.recipe.settings;
+  film.recipe.paint.longEdge = std::min(kFilmEdge, job.recipe.settings.longEdge);
+  if (given.count("frames") != 0)
+    setFilmSetting(film.recipe.settings, "frames", given["frames"].as<std::string>());
+  if (!film.recipe.paint.steps.empty()) film.recipe.settings.frameSteps = film.recipe.paint.steps.back();
   std::error_code code;
   if (!job.dryRun) fs::create_directories(folder, code);
   if (code) throw Error(fmt::format("cannot make the folder {}: {}", folder.string(), code.message()));
@@ -156,14 +169,6 @@ int demoCommand(const Words& words) {
                        one.output.filename().string()});
     }
   }
-  FilmJob film;
-  film.force = job.force;
-  film.dryRun = job.dryRun;
-  film.quiet = job.quiet;
-  film.progress = job.progress;
-  film.recipe.paint = job.recipe.settings;
-  film.recipe.paint.longEdge = std::min(kFilmEdge, job.recipe.settings.longEdge);
-  if (!film.recipe.paint.steps.empty()) film.recipe.settings.frameSteps = film.recipe.paint.steps.back();
   if (job.dryRun) return demoFilm(folder, film);
   const fs::path target = folder / "sheet.png";
   requireFree(target, job.force);
