@@ -1,10 +1,19 @@
 #include <unistd.h>
 
+#include <algorithm>
 #include <cstdlib>
+#include <string_view>
 
 #include "cli/command.h"
 
 namespace {
+
+// Loading all libraries a second time takes as long again: nothing for those who only ask for help.
+bool onlyAsks(int count, char** words) {
+  return count < 2 || std::any_of(words + 1, words + count, [](std::string_view word) {
+           return word == "--help" || word == "-h" || word == "help" || word == "--version";
+         });
+}
 
 // Threads that wait for one another spin for a while before they sleep, by default so long that a second
 // program on the same processors slows a painting five- to tenfold; a short while costs a painting alone
@@ -18,6 +27,6 @@ void waitBriefly(char** words) {
 }  // namespace
 
 int main(int count, char** words) {
-  waitBriefly(words);
+  if (!onlyAsks(count, words)) waitBriefly(words);
   return jugendstil::cli::runProgram({words + 1, words + count});
 }
