@@ -91,6 +91,7 @@ class TiledEvaluator final : public Evaluator::Impl {
     if (!distance_ || watched_.data != kept.data || watchedBand_ != band) {
       watched_ = kept;
       watchedBand_ = band;
+      distance_.reset();
       sweep(places_.at(band).section);
     }
     return *distance_;
@@ -270,19 +271,24 @@ class TiledEvaluator final : public Evaluator::Impl {
   }
   Core coreOf(const Tile& tile) const { return windowCore(tile).at(now().stride); }
 
-  // One pass over a section's tiles, for what is asked of its bands and for the next section's input.
+  // One pass over a section's tiles, for what is asked of its bands and not known yet, and for the next
+  // section's input.
   void sweep(std::size_t s) {
-    for (const std::size_t band : plan_.sections[s].bands) moments_.erase(band);
+    const Section& section = plan_.sections[s];
+    const bool handsOn = section.pooled && !inputs_[s + 1];
+    const bool watching = watched_.data && !distance_ && places_.at(watchedBand_).section == s;
+    std::map<std::size_t, Evaluator::Moments> found;  // by the band's number in the section
+    for (std::size_t local = 0; local < section.bands.size(); ++local) {
+      const std::size_t band = section.bands[local];
+      if (asked_.count(band) != 0 && moments_.count(band) == 0) found[local];
+    }
     double distance = 0;
     std::size_t index = 0;
-    const bool watching = watched_.data && places_.at(watchedBand_).section == s;
     eachTile(s, [&](const Tile& tile) {
-      if (now().pooled) handOn(tile);
-      for (std::size_t local = 0; local < now().bands.size(); ++local) {
-        const std::size_t band = now().bands[local];
-        if (asked_.count(band) == 0) continue;
+      if (handsOn) handOn(tile);
+      for (auto& [local, sum] : found) {
         current_->clearOutside(local, coreOf(tile));
-        add(moments_[band], current_->sums(local));
+        add(sum, current_->sums(local));
       }
       if (watching) {
         const std::size_t local = places_.at(watchedBand_).local;
@@ -291,8 +297,10 @@ class TiledEvaluator final : public Evaluator::Impl {
       }
       ++index;
     });
-    for (const std::size_t band : now().bands) {
-      if (moments_.count(band) != 0) scale(moments_[band], 1.0 / shape(band).positions());
+    for (auto& [local, sum] : found) {
+      const std::size_t band = section.bands[local];
+      scale(sum, 1.0 / shape(band).positions());
+      moments_.emplace(band, std::move(sum));
     }
     if (watching) distance_ = distance;
   }
