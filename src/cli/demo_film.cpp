@@ -13,10 +13,13 @@ namespace fs = std::filesystem;
 
 constexpr int kColumns = 5;
 
-// Evenly spread frames of a clip, as a row of cells.
-void addRow(std::vector<SheetCell>& cells, const fs::path& file, const char* note) {
+std::int64_t framesOf(const fs::path& file) {
+  return static_cast<std::int64_t>(openClip(file.string())->info().times.size());
+}
+
+// Evenly spread ones of a clip's first `count` frames, as a row of cells.
+void addRow(std::vector<SheetCell>& cells, const fs::path& file, std::int64_t count, const char* note) {
   const auto clip = openClip(file.string());
-  const auto count = static_cast<std::int64_t>(clip->info().times.size());
   for (int i = 0; i < kColumns; ++i) {
     const std::int64_t frame = (count - 1) * i / (kColumns - 1);
     clip->seek(frame);
@@ -46,9 +49,11 @@ int demoFilm(const fs::path& folder, const FilmJob& job) {
   outcome = runFilmJob(graded);
   if (outcome != 0 || job.dryRun) return outcome;
   std::vector<SheetCell> cells;
-  addRow(cells, painted.recipe.clip->path, "the clip");
-  addRow(cells, painted.output, "painted after evening_impasto");
-  addRow(cells, graded.output, "graded after amber_dusk");
+  // A shortened film is laid below the same frames of the clip.
+  const std::int64_t count = framesOf(painted.output);
+  addRow(cells, painted.recipe.clip->path, count, "the clip");
+  addRow(cells, painted.output, count, "painted after evening_impasto");
+  addRow(cells, graded.output, count, "graded after amber_dusk");
   SheetOptions options;
   options.title = "Palmarium Ostermoor: a paper boat on the pond, painted and graded";
   options.columns = kColumns;
