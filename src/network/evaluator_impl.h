@@ -50,8 +50,8 @@ class WholeEvaluator : public Evaluator::Impl {
   // Where the input stands: to be written, then run.
   virtual Buffer input() = 0;
   virtual void forwardInput() = 0;
-  // The last output averaged over 2x2, where that is handed on, and its gradient, to be written before
-  // backwardFrom().
+  // The last output averaged over 2x2 (to be called before clearOutside()), where that is handed on, and its
+  // gradient, to be written before backwardFrom().
   virtual Buffer pooled() = 0;
   virtual Buffer pooledGradient() = 0;
 

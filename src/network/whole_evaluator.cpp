@@ -114,7 +114,10 @@ class Network final : public WholeEvaluator {
   }
 
   Buffer input() override { return bufferOf(input_); }
-  Buffer pooled() override { return bufferOf(handedOn_); }
+  Buffer pooled() override {
+    poolAndSum(bufferOf(steps_.back().output), bufferOf(handedOn_));
+    return bufferOf(handedOn_);
+  }
   Buffer pooledGradient() override { return bufferOf(overlay(gradient_[1], handedOn_.get_desc(), engine_)); }
 
   void forwardInput() override {
@@ -134,8 +137,6 @@ class Network final : public WholeEvaluator {
       if (!step.kept()) step.signs.keep(bufferOf(step.output));
       source = &step.output;
     }
-    if (handsOn_)
-      sums_[static_cast<int>(steps_.size()) - 1] = poolAndSum(bufferOf(*source), bufferOf(handedOn_));
     stream_.wait();
   }
 
