@@ -97,14 +97,18 @@ Inputs readInputs(Recipe& recipe, bool quiet) {
 }
 
 std::string planLine(const Recipe& recipe, const Image& photo, const PaintPlan& plan) {
-  const Size size = plan.levels.back().picture;
+  const Size size = plan.size();
+  const Size optimised = plan.levels.back().picture;
   int steps = 0;
   for (const LevelPlan& level : plan.levels) steps += level.steps;
   const bool half = chosenPrecision(recipe.settings.precision) == Precision::half;
-  return fmt::format("painting {} ({}x{}) after {}: {}x{}, {} level{}, {} steps, {} precision",
+  const std::string first =
+      plan.enlarging.empty() ? std::string() : fmt::format("{}x{} in ", optimised.width, optimised.height);
+  return fmt::format("painting {} ({}x{}) after {}: {}x{}, {}{} level{}, {} steps, {} precision{}",
                      recipe.photo->path.filename().string(), photo.width, photo.height,
-                     referenceNames(recipe), size.width, size.height, plan.levels.size(),
-                     plan.levels.size() == 1 ? "" : "s", steps, half ? "half" : "full");
+                     referenceNames(recipe), size.width, size.height, first, plan.levels.size(),
+                     plan.levels.size() == 1 ? "" : "s", steps, half ? "half" : "full",
+                     plan.enlarging.empty() ? "" : ", then enlarged with the reference's brush-work");
 }
 
 std::string calibrationKeyOf(const Recipe& recipe) {
@@ -131,6 +135,9 @@ void printPlan(const PaintJob& job, const Inputs& inputs, const PaintPlan& plan)
     fmt::print("  level {}: {}x{}, {} steps\n", i + 1, level.picture.width, level.picture.height,
                level.steps);
   }
+  for (std::size_t i = 0; i < plan.enlarging.size(); ++i)
+    fmt::print("  level {}: {}x{}, brush-work\n", plan.levels.size() + i + 1, plan.enlarging[i].width,
+               plan.enlarging[i].height);
   for (const SettingInfo& info : paintSettingTable()) {
     fmt::print("  {} = {}\n", info.name, paintSettingText(job.recipe.settings, info.name));
   }
@@ -179,6 +186,7 @@ struct Course {
       chart.series.push_back({name, {}});
   }
   void take(const PaintProgress& p) {
+    if (p.enlarging) return;
     if (p.step == 1) chart.levels.push_back(chart.series[0].values.size());
     const LossTerms& l = p.loss;
     const double terms[] = {l.total(), l.style, l.content, l.colour, l.smoothness, l.range};

@@ -57,9 +57,10 @@ void ProgressDisplay::show(const PaintProgress& progress) {
   if (!due(progress.level + 1 == progress.levels && progress.step == progress.steps)) return;
   const double remaining = progress.done > 0 ? seconds() * (1 - progress.done) / progress.done : 0;
   if (style_ == ProgressStyle::bar) {
-    bar(progress.done, fmt::format("level {}/{}  step {}/{}  loss {:.4f}  {} gone{}", progress.level + 1,
-                                   progress.levels, progress.step, progress.steps, progress.loss.total(),
-                                   duration(seconds()), toGo(progress.done, remaining)));
+    bar(progress.done,
+        fmt::format("level {}/{}  {} {}/{}  loss {:.4f}  {} gone{}", progress.level + 1, progress.levels,
+                    progress.enlarging ? "brush-work" : "step", progress.step, progress.steps,
+                    progress.loss.total(), duration(seconds()), toGo(progress.done, remaining)));
   }
   if (style_ == ProgressStyle::lines) line(progress, remaining);
   if (style_ == ProgressStyle::json) json(progress, remaining);
@@ -108,9 +109,9 @@ void ProgressDisplay::bar(double done, const std::string& rest) {
 }
 
 void ProgressDisplay::line(const PaintProgress& p, double remaining) const {
-  fmt::print(stderr, "{:3.0f} %  level {} of {}, step {} of {}, loss {:.4f}, {} gone{}\n", 100 * p.done,
-             p.level + 1, p.levels, p.step, p.steps, p.loss.total(), duration(seconds()),
-             toGo(p.done, remaining));
+  fmt::print(stderr, "{:3.0f} %  level {} of {}, {} {} of {}, loss {:.4f}, {} gone{}\n", 100 * p.done,
+             p.level + 1, p.levels, p.enlarging ? "brush-work, pass" : "step", p.step, p.steps,
+             p.loss.total(), duration(seconds()), toGo(p.done, remaining));
 }
 
 void ProgressDisplay::json(const PaintProgress& p, double remaining) const {

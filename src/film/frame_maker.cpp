@@ -121,7 +121,7 @@ bool wantsEvenSides(const FilmPlan& plan) {
 
 Size filmSize(const FilmPlan& plan, const ClipInfo& clip) {
   Size size{clip.width, clip.height};
-  if (!plan.grade) size = planPainting(size, plan.paint, *plan.chain).levels.back().picture;
+  if (!plan.grade) size = planPainting(size, plan.paint, *plan.chain).size();
   if (wantsEvenSides(plan)) size = evenSize(size);
   if (size.width < 2 || size.height < 2)
     throw Error(fmt::format("frames of {}x{} are too small to be encoded", clip.width, clip.height));

@@ -95,7 +95,8 @@ SteadyPainter::SteadyPainter(const Chain& chain, std::vector<PaintReference> ref
       settings_(settings),
       steady_(steady),
       start_(std::move(start)) {
-  settings_.longEdge = std::max(size.width, size.height);
+  // What one frame has of its brush-work the next one must have, too: all of it is optimised, and led.
+  settings_.longEdge = settings_.workingEdge = std::max(size.width, size.height);
   plan_ = planPainting(size, settings_, chain);
 }
 

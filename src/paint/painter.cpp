@@ -6,7 +6,9 @@
 #include "image/error.h"
 #include "image/layer.h"
 #include "image/mask.h"
+#include "paint/brushwork.h"
 #include "paint/easel.h"
+#include "paint/enlarge.h"
 #include "paint/finish.h"
 #include "paint/first_state.h"
 #include "paint/reference.h"
@@ -44,69 +46,124 @@ void layOverPhoto(PaintResult& result, const PaintSettings& settings) {
   if (!over.plain()) over.combine(result.photo, result.picture);
 }
 
+// One painting on its way.
+class Work {
+ public:
+  Work(const Chain& chain, const PaintInputs& inputs, const PaintSettings& settings,
+       const PaintCallbacks& callbacks)
+      : chain_(chain),
+        settings_(settings),
+        callbacks_(callbacks),
+        plan_(planPainting({inputs.photo.width, inputs.photo.height}, settings, chain)),
+        regions_(regionsOf(inputs, settings)),
+        likeness_(likenessOf(regions_)) {
+    // At the painting's size from here on: a photo of many megapixels and its drawing are not to stand beside
+    // the network.
+    drawn_ = sized(drawingOf(regions_, rgbOf(inputs.photo)));
+    current_ = firstState(inputs, drawn_, settings, plan_.levels.front().picture, plan_.size());
+  }
+
+  PaintResult run(const PaintInputs& inputs) {
+    // A larger photo is reduced now, before there is a network; a smaller one is better not held enlarged.
+    const bool larger = inputs.photo.width > plan_.size().width;
+    if (larger) result_.photo = sized(rgbOf(inputs.photo));
+    result_.finished = optimise() && enlarge();
+    result_.painting = clipped(enlarged(current_, plan_.size()));
+    if (!larger) result_.photo = sized(rgbOf(inputs.photo));
+    const Image shown = shownPart(regions_);
+    if (!shown.empty()) result_.shown = resizedMask(shown, plan_.size().width, plan_.size().height);
+    layOverPhoto(result_, settings_);
+    return std::move(result_);
+  }
+
+ private:
+  Image sized(const Image& image) const {
+    return resizePhoto(image, plan_.size().width, plan_.size().height);
+  }
+
+  // Returns whether to go on, as enlarge() does.
+  bool optimise() {
+    bool goOn = true;
+    for (std::size_t l = 0; l < plan_.levels.size() && goOn; ++l) {
+      const LevelPlan& level = plan_.levels[l];
+      current_ = l == 0 ? resizePhoto(current_, level.picture.width, level.picture.height)
+                        : enlarged(current_, level.picture);
+      Easel easel(chain_, targetsOf(chain_, regions_, level, settings_), level, settings_);
+      easel.hold(drawn_, likeness_);
+      // Where it has been looked at for the last time.
+      if (l + 1 == plan_.levels.size() && plan_.enlarging.empty()) drawn_ = {};
+      LevelRun run(easel, current_, paceOf(level));
+      current_ = {};  // the run has it now, and a large one is not needed twice
+      for (int s = 0; s < level.steps && goOn; ++s) goOn = step(run, l, s);
+      current_ = run.picture();
+    }
+    return goOn;
+  }
+
+  bool step(LevelRun& run, std::size_t l, int s) {
+    const LevelPlan& level = plan_.levels[l];
+    const auto draw = settings_.seed * 1000003ULL + static_cast<std::uint64_t>(l) * 100000ULL +
+                      static_cast<std::uint64_t>(s);
+    LossTerms loss;
+    if (run.step(s, level.steps, draw, loss)) {
+      result_.loss = loss;
+    } else if (++result_.recovered > kMostRecoveries && !run.sound()) {
+      throw Error(fmt::format(
+          "the painting cannot begin at level {} of {}: the loss is not a number; try full precision, "
+          "or another reference",
+          l + 1, plan_.levels.size()));
+    }
+    if (callbacks_.snapshot && settings_.snapshots > 0 && ++steps_ % settings_.snapshots == 0)
+      callbacks_.snapshot(clipped(run.picture()), steps_);
+    return tell(l, s, level.steps, level.work(), false);
+  }
+
+  bool enlarge() {
+    bool goOn = true;
+    const Enlarging enlarging{regions_, drawn_, likeness_, settings_.stroke, settings_.seed};
+    for (std::size_t i = 0; i < plan_.enlarging.size() && goOn; ++i) {
+      int pass = 0;
+      current_ = enlargedPainting(current_, plan_.enlarging[i], enlarging, [&] {
+        goOn = tell(plan_.levels.size() + i, pass++, kBrushPasses, plan_.enlargingWork(i), true);
+        return goOn;
+      });
+    }
+    return goOn;
+  }
+
+  // What stops after all work is done does not stop it.
+  bool tell(std::size_t level, int step, int steps, double work, bool enlarging) {
+    done_ += work / steps;
+    const auto stages = plan_.levels.size() + plan_.enlarging.size();
+    result_.last = {static_cast<int>(level),
+                    static_cast<int>(stages),
+                    step + 1,
+                    steps,
+                    result_.loss,
+                    done_ / plan_.work(),
+                    enlarging};
+    const bool wanted = !callbacks_.progress || callbacks_.progress(result_.last);
+    return wanted || result_.last.done >= 1.0 - 1e-9;
+  }
+
+  const Chain& chain_;
+  const PaintSettings& settings_;
+  const PaintCallbacks& callbacks_;
+  PaintPlan plan_;
+  std::vector<Region> regions_;
+  double likeness_;
+  Image drawn_;
+  Image current_;
+  PaintResult result_;
+  double done_ = 0;
+  int steps_ = 0;
+};
+
 }  // namespace
 
 PaintResult paint(const Chain& chain, const PaintInputs& inputs, const PaintSettings& settings,
                   const PaintCallbacks& callbacks) {
-  const PaintPlan plan = planPainting({inputs.photo.width, inputs.photo.height}, settings, chain);
-  const std::vector<Region> regions = regionsOf(inputs, settings);
-  // At the painting's size from here on: a photo of many megapixels and its drawing are not to stand beside
-  // the network.
-  const Size final = plan.levels.back().picture;
-  const auto sized = [&](const Image& image) { return resizePhoto(image, final.width, final.height); };
-  Image drawn = sized(drawingOf(regions, rgbOf(inputs.photo)));
-  // A larger photo is reduced now, before there is a network; a smaller one is better not held enlarged.
-  const bool larger = inputs.photo.width > final.width;
-  Image photo = larger ? sized(rgbOf(inputs.photo)) : Image();
-  Image current =
-      firstState(inputs, drawn, settings, plan.levels.front().picture, plan.levels.back().picture);
-  const double likeness = likenessOf(regions);
-
-  PaintResult result;
-  const double work = plan.work();
-  double done = 0;
-  int total = 0;
-  const auto levels = static_cast<int>(plan.levels.size());
-  for (int l = 0; l < levels; ++l) {
-    const LevelPlan& level = plan.levels[static_cast<std::size_t>(l)];
-    current = l == 0 ? resizePhoto(current, level.picture.width, level.picture.height)
-                     : enlarged(current, level.picture);
-    Easel easel(chain, targetsOf(chain, regions, level, settings), level, settings);
-    easel.hold(drawn, likeness);
-    if (l + 1 == levels) drawn = {};  // has been looked at for the last time
-    LevelRun run(easel, current, paceOf(level));
-    current = {};  // the run has it now, and a large one is not needed twice
-    bool goOn = true;
-    for (int s = 0; s < level.steps && goOn; ++s) {
-      const auto draw = settings.seed * 1000003ULL + static_cast<std::uint64_t>(l) * 100000ULL +
-                        static_cast<std::uint64_t>(s);
-      LossTerms loss;
-      if (run.step(s, level.steps, draw, loss)) {
-        result.loss = loss;
-      } else if (++result.recovered > kMostRecoveries && !run.sound()) {
-        throw Error(fmt::format(
-            "the painting cannot begin at level {} of {}: the loss is not a number; try full precision, "
-            "or another reference",
-            l + 1, levels));
-      }
-      done += level.work() / level.steps;
-      ++total;
-      result.last = {l, levels, s + 1, level.steps, result.loss, done / work};
-      if (callbacks.snapshot && settings.snapshots > 0 && total % settings.snapshots == 0) {
-        callbacks.snapshot(clipped(run.picture()), total);
-      }
-      if (callbacks.progress) goOn = callbacks.progress(result.last);
-    }
-    current = run.picture();
-    if (!goOn && result.last.done < 1.0 - 1e-9) break;
-    result.finished = l + 1 == levels;
-  }
-  result.painting = clipped(enlarged(current, final));
-  result.photo = larger ? std::move(photo) : sized(rgbOf(inputs.photo));
-  const Image shown = shownPart(regions);
-  if (!shown.empty()) result.shown = resizedMask(shown, final.width, final.height);
-  layOverPhoto(result, settings);
-  return result;
+  return Work(chain, inputs, settings, callbacks).run(inputs);
 }
 
 }  // namespace jugendstil

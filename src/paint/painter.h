@@ -19,7 +19,8 @@ struct PaintProgress {
   int step = 0;  // within the level, from 1
   int steps = 0;
   LossTerms loss;
-  double done = 0;  // part of the whole work, 0 to 1
+  double done = 0;         // part of the whole work, 0 to 1
+  bool enlarging = false;  // the level is one of those that only lay brush-work in; the loss stays
 };
 
 struct PaintCallbacks {

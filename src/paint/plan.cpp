@@ -16,7 +16,16 @@ constexpr int kMargin = 32;
 constexpr int kMultiple = 16;
 constexpr int kLeastSide = 16;
 constexpr int kDefaultLongEdge = 1024;
-constexpr int kDetailSteps = 60;
+// Losses are optimised up to the area of this picture. There a reference's strokes are some pixels wide, as
+// the network knows strokes; on larger pictures it makes a fine relief of them.
+constexpr double kWorkingArea = 512.0 * 384.0;
+// Laying brush-work into a pixel takes as long as so many steps of it.
+constexpr double kBrushSteps = 2;
+constexpr double kBrushStepsInHalf = 16;
+// Of a pixel that brush-work is laid into, and of the examples.
+constexpr double kBrushBytes = 95;
+constexpr double kLaterBytes = 24;
+constexpr std::size_t kExamples = std::size_t{220} << 20;
 // A tile smaller than this is nearly all margin.
 constexpr std::size_t kLeastTile = std::size_t{300} << 20;
 // Below this a level shows the network too little of the subject.
@@ -30,19 +39,18 @@ int levelCount(int longEdge, int asked) {
   return std::max(3, 1 + static_cast<int>(std::lround(std::log2(longEdge / 256.0))));
 }
 
-// From the painting's size to the photo's own. No level is more than twice as large as the one before: beyond
-// that strokes come up soft, and so few steps only lay a grain over them.
-void addFinish(PaintPlan& plan, Size own, int longEdge) {
-  const double ratio = static_cast<double>(std::max(own.width, own.height)) / longEdge;
+// No stage is more than twice as large as the one before: brush-work is looked for by what a picture half the
+// size shows of it.
+void addEnlarging(PaintPlan& plan, Size final) {
+  const Size working = plan.levels.back().picture;
+  const int from = std::max(working.width, working.height);
+  const double ratio = static_cast<double>(std::max(final.width, final.height)) / from;
   if (ratio <= 1) return;
   const int count = std::max(1, static_cast<int>(std::ceil(std::log2(ratio))));
   for (int i = 1; i <= count; ++i) {
-    const int edge =
-        static_cast<int>(std::lround(longEdge * std::pow(ratio, static_cast<double>(i) / count)));
-    LevelPlan detail = canvasFor(i == count ? own : sizeForLongEdge(own.width, own.height, edge));
-    detail.steps = kDetailSteps;
-    detail.finishing = true;
-    plan.levels.push_back(detail);
+    const double edge = from * std::pow(ratio, static_cast<double>(i) / count);
+    plan.enlarging.push_back(
+        i == count ? final : sizeForLongEdge(final.width, final.height, static_cast<int>(std::lround(edge))));
   }
 }
 
@@ -73,8 +81,11 @@ void allot(LevelPlan& level, Size photo, const PaintSettings& settings, const Ch
   const double perPixel = kBytesPerPixel - (precision == Precision::half ? kLessInHalf : 0) +
                           (settings.solver == SolverKind::lbfgs ? kMoreForLbfgs : 0);
   const double photoPixels = static_cast<double>(photo.width) * photo.height;
+  // The photo and its drawing at the size to come.
+  const double later =
+      plan.enlarging.empty() ? 0 : static_cast<double>(plan.size().width) * plan.size().height * kLaterBytes;
   const std::size_t around =
-      kAround + static_cast<std::size_t>(pixels * perPixel + photoPixels * kPhotoBytes);
+      kAround + static_cast<std::size_t>(pixels * perPixel + photoPixels * kPhotoBytes + later);
   const std::size_t whole = Evaluator::memoryFor(chain, level.canvas.width, level.canvas.height, precision);
   std::size_t held = whole;
   if (around + whole > allowed) {
@@ -94,6 +105,27 @@ void allot(LevelPlan& level, Size photo, const PaintSettings& settings, const Ch
       std::max({plan.memory, around + held, kProgram + static_cast<std::size_t>(photoPixels * kCopiedBytes)});
 }
 
+// What is enlarged by hand has no network beside it.
+void allotEnlarging(Size size, Size photo, const PaintSettings& settings, PaintPlan& plan) {
+  const double photoPixels = static_cast<double>(photo.width) * photo.height;
+  const std::size_t held =
+      kProgram + kExamples +
+      static_cast<std::size_t>(static_cast<double>(size.width) * size.height * kBrushBytes +
+                               photoPixels * kPhotoBytes);
+  if (settings.memory > 0 && held > settings.memory)
+    throw UsageError(fmt::format("memory {} is too little: {}x{} takes at least {} MB",
+                                 paintSettingText(settings, "memory"), size.width, size.height, held >> 20));
+  plan.memory = std::max(plan.memory, held);
+}
+
+// The longer side of the largest picture whose losses are optimised.
+int workingEdge(Size photo, int longEdge, const PaintSettings& settings) {
+  if (settings.workingEdge > 0) return std::min(longEdge, settings.workingEdge);
+  const int shorter = std::min(photo.width, photo.height);
+  const int longer = std::max(photo.width, photo.height);
+  return std::min(longEdge, static_cast<int>(std::lround(std::sqrt(kWorkingArea * longer / shorter))));
+}
+
 int stepsFor(const PaintSettings& settings, int level, int levels) {
   if (settings.steps.size() == 1) return settings.steps[0];
   if (!settings.steps.empty()) return settings.steps[static_cast<std::size_t>(level)];
@@ -106,7 +138,13 @@ int stepsFor(const PaintSettings& settings, int level, int levels) {
 double PaintPlan::work() const {
   double sum = 0;
   for (const LevelPlan& level : levels) sum += level.work();
+  for (std::size_t i = 0; i < enlarging.size(); ++i) sum += enlargingWork(i);
   return sum;
+}
+
+double PaintPlan::enlargingWork(std::size_t i) const {
+  return static_cast<double>(enlarging[i].width) * enlarging[i].height *
+         (precision == Precision::half ? kBrushStepsInHalf : kBrushSteps);
 }
 
 LevelPlan canvasFor(Size picture) {
@@ -125,11 +163,13 @@ PaintPlan planPainting(Size photo, const PaintSettings& settings, const Chain& c
                             photo.height, kLeastSide));
   }
   const int ownEdge = std::max(photo.width, photo.height);
-  const int longEdge = settings.longEdge > 0 ? settings.longEdge : std::min(ownEdge, kDefaultLongEdge);
-  const Size final = sizeForLongEdge(photo.width, photo.height, longEdge);
+  const int asked = settings.longEdge > 0 ? settings.longEdge : std::min(ownEdge, kDefaultLongEdge);
+  const int finalEdge = settings.finish ? std::max(asked, ownEdge) : asked;
+  const int longEdge = workingEdge(photo, asked, settings);
+  const Size final = sizeForLongEdge(photo.width, photo.height, finalEdge);
   if (std::min(final.width, final.height) < kLeastSide) {
     throw UsageError(fmt::format("long-edge {} makes the painting {}x{}; it needs at least {} pixels a side",
-                                 longEdge, final.width, final.height, kLeastSide));
+                                 finalEdge, final.width, final.height, kLeastSide));
   }
   const int levels = levelCount(longEdge, settings.levels);
   if (settings.steps.size() > 1 && static_cast<int>(settings.steps.size()) != levels) {
@@ -137,6 +177,7 @@ PaintPlan planPainting(Size photo, const PaintSettings& settings, const Chain& c
                                  settings.steps.size(), levels, levels));
   }
   PaintPlan plan;
+  plan.precision = chosenPrecision(settings.precision);
   const double coarsest =
       std::min<double>(longEdge, std::max<double>(kCoarsest, longEdge / std::pow(2.0, levels - 1)));
   for (int i = 0; i < levels; ++i) {
@@ -145,13 +186,14 @@ PaintPlan planPainting(Size photo, const PaintSettings& settings, const Chain& c
     Size size = sizeForLongEdge(final.width, final.height, edge);
     size = {std::max(size.width, std::min(kLeastSide, final.width)),
             std::max(size.height, std::min(kLeastSide, final.height))};
-    LevelPlan level = canvasFor(i + 1 == levels ? final : size);
+    LevelPlan level = canvasFor(size);
     level.steps = stepsFor(settings, i, levels);
     level.finishing = levels > 1 && i + 1 == levels;
     plan.levels.push_back(level);
   }
   if (settings.proof && levels > 1) plan.levels.pop_back();
-  if (settings.finish && !settings.proof) addFinish(plan, photo, longEdge);
+  if (!settings.proof) addEnlarging(plan, final);
+  for (const Size& size : plan.enlarging) allotEnlarging(size, photo, settings, plan);
   // The largest first: if it is too large, that is the size to name.
   for (auto level = plan.levels.rbegin(); level != plan.levels.rend(); ++level)
     allot(*level, photo, settings, chain, plan);

@@ -18,15 +18,20 @@ struct LevelPlan {
   int top = 0;
   int steps = 0;
   std::size_t budget = 0;  // bytes that the network may hold; 0: all it wants, at once
-  bool finishing = false;  // the last of several, and what takes it to the photo's size; a proof has none
+  bool finishing = false;  // the last of several; a proof has none
   double work() const { return static_cast<double>(canvas.width) * canvas.height * steps; }
 };
 
 struct PaintPlan {
   std::vector<LevelPlan> levels;  // coarse to fine
-  double work() const;            // pixel steps
-  std::size_t memory = 0;         // bytes at the peak, to about a fifth
-  bool tiled = false;             // whether a level is painted in tiles to stay within what is allowed
+  std::vector<Size> enlarging;    // what follows: the painting enlarged to these sizes, with brush-work
+  Precision precision = Precision::full;
+  std::size_t memory = 0;  // bytes at the peak, to about a fifth
+  bool tiled = false;      // whether a level is painted in tiles to stay within what is allowed
+
+  Size size() const { return enlarging.empty() ? levels.back().picture : enlarging.back(); }
+  double work() const;                        // pixel steps, or what takes as long as these
+  double enlargingWork(std::size_t i) const;  // one stage's part of it
 };
 
 // The canvas for a picture of this size.

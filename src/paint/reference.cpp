@@ -16,15 +16,6 @@ constexpr int kMirror = 32;
 constexpr int kLeastPatchStride = 4;
 constexpr std::size_t kColourSamples = 16384;
 
-Image scaledReference(const Image& image, Size picture, double stroke) {
-  const double wanted = stroke * std::sqrt(static_cast<double>(picture.width) * picture.height /
-                                           static_cast<double>(image.area()));
-  const double least = static_cast<double>(kLeastSide) / std::min(image.width, image.height);
-  const double scale = std::max(least, std::min(wanted, kMostEnlargement));
-  return resizePhoto(image, std::max(1, static_cast<int>(std::lround(image.width * scale))),
-                     std::max(1, static_cast<int>(std::lround(image.height * scale))));
-}
-
 // Even parts, none much larger than the picture itself, so that a reference never costs more memory than
 // the painting.
 std::vector<Image> partsOf(const Image& image, double mostArea) {
@@ -47,6 +38,15 @@ MeasureKind kindFor(MeasureKind asked, const Band& band) {
 }
 
 }  // namespace
+
+Image scaledReference(const Image& image, Size picture, double stroke) {
+  const double wanted = stroke * std::sqrt(static_cast<double>(picture.width) * picture.height /
+                                           static_cast<double>(image.area()));
+  const double least = static_cast<double>(kLeastSide) / std::min(image.width, image.height);
+  const double scale = std::max(least, std::min(wanted, kMostEnlargement));
+  return resizePhoto(image, std::max(1, static_cast<int>(std::lround(image.width * scale))),
+                     std::max(1, static_cast<int>(std::lround(image.height * scale))));
+}
 
 ReferenceTargets measureReferences(const Chain& chain, const std::vector<PaintReference>& references,
                                    Size picture, double stroke, MeasureKind kind, Precision precision,

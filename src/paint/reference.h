@@ -17,10 +17,12 @@ struct ReferenceTargets {
   std::vector<float> colours;         // rows of opponent values for the ColourTerm
 };
 
-// Statistics of the references scaled so that their area is the picture's times stroke squared: a stroke of
-// the reference then has its own size relative to the picture. A reference is enlarged by at most 1.5 and cut
-// into parts where it is larger than the picture, or than fits into the budget (bytes of the network; 0:
-// any).
+// A reference scaled so that its area is the picture's times stroke squared: a stroke of it then has its own
+// size relative to the picture. Enlarged by at most 1.5; at least 32 pixels a side.
+Image scaledReference(const Image& reference, Size picture, double stroke);
+
+// Statistics of the references so scaled. A reference is cut into parts where it is larger than the picture,
+// or than fits into the budget (bytes of the network; 0: any).
 ReferenceTargets measureReferences(const Chain& chain, const std::vector<PaintReference>& references,
                                    Size picture, double stroke, MeasureKind kind, Precision precision,
                                    std::size_t budget = 0);

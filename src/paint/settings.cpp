@@ -151,6 +151,13 @@ const std::vector<SettingEntry<S>>& entries() {
       {{"long-edge", "PX", "longer side of the painting (auto: the photo's own, up to 1024)", false},
        [](S& s, T t) { s.longEdge = wholeOrAutoSetting("long-edge", t, 16, 16384); },
        [](const S& s) { return autoOr(s.longEdge); }},
+      {{"working-edge", "PX",
+        "longer side up to which losses are optimised; from there to the painting's size the references' "
+        "brush-work is "
+        "laid in patch by patch (auto: about 512)",
+        false},
+       [](S& s, T t) { s.workingEdge = wholeOrAutoSetting("working-edge", t, 16, 16384); },
+       [](const S& s) { return autoOr(s.workingEdge); }},
       {{"trim", "PART|auto", "cuts a frame off the references: a part of each side, or found by itself (0)",
         false},
        [](S& s, T t) { s.trim = parseTrim(t); },
@@ -165,8 +172,7 @@ const std::vector<SettingEntry<S>>& entries() {
         false},
        [](S& s, T t) { s.blend = blendModeOf(t); },
        [](const S& s) { return blendModeName(s.blend); }},
-      {{"finish", "yes|no",
-        "then take the painting to the photo's own size, with some steps for its detail (no)", false},
+      {{"finish", "yes|no", "take the painting to the photo's own size (no)", false},
        [](S& s, T t) { s.finish = choiceSetting("finish", t, kYesNo); },
        [](const S& s) { return wordOf(s.finish, kYesNo); }},
       {{"memory", "SIZE",

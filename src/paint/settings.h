@@ -37,10 +37,11 @@ struct PaintSettings {
   std::vector<int> steps;  // coarse to fine; empty: chosen by level
   int levels = 0;          // 0: chosen by size
   int longEdge = 0;        // pixels; 0: the photo's own, up to 1024
+  int workingEdge = 0;     // pixels up to which losses are optimised; 0: chosen by the picture's area
   double trim = 0;         // part of each side cut from references; negative: the frame is found by itself
   double opacity = 1;      // how much of the painting lies over the photo
   BlendMode blend = BlendMode::normal;
-  bool finish = false;     // one more level at the photo's own size, for its detail
+  bool finish = false;     // go on to the photo's own size
   std::size_t memory = 0;  // bytes that may be held at once; 0: three quarters of the machine's
   bool proof = false;      // stop before the last level: a small picture of what the whole will look like
   std::uint64_t seed = 1;

@@ -129,6 +129,9 @@ TEST_F(Program, DryRunTellsAndWritesNothing) {
        {"memory: about", "time: about", "level 2: 60x44, 4 steps", "likeness = 50", "would write out.png"}) {
     EXPECT_NE(r.out.find(part), std::string::npos) << r.out;
   }
+  const RunResult enlarged = run(paintWords("out.png", {"--dry-run", "--working-edge", "40"}));
+  EXPECT_NE(enlarged.out.find("level 2: 40x29, 4 steps\n  level 3: 60x44, brush-work"), std::string::npos)
+      << enlarged.out;
   EXPECT_EQ(filesIn(folder.path).size(), 2U);
 }
 

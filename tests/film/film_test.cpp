@@ -382,6 +382,18 @@ TEST_F(Film, VariableRateAndOddSizesAreKept) {
   EXPECT_NEAR(static_cast<double>(info.times[2]) * info.timeBase.value(), 0.16, 1e-3);
 }
 
+// A photo of this size would be optimised smaller and then enlarged.
+TEST_F(Film, FramesAreOptimisedAtTheirOwnSize) {
+  ClipRecipe recipe;
+  recipe.width = 700;
+  recipe.height = 520;
+  writeClip(clip(), recipe, gliding(700, 520, 1, 0));
+  const FilmOutline outline = outlineFilm(plan);
+  EXPECT_EQ(outline.size.width, 700);
+  EXPECT_EQ(outline.paint.levels.back().picture.width, 700);
+  EXPECT_TRUE(outline.paint.enlarging.empty());
+}
+
 TEST_F(Film, AFullDiskStopsItAndKeepsWhatIsDone) {
   if (!fs::exists("/dev/full")) GTEST_SKIP();
   int calls = 0;

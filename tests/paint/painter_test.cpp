@@ -9,6 +9,7 @@
 #include "grade/recolour.h"
 #include "image/error.h"
 #include "image/parallel.h"
+#include "image/resample.h"
 #include "paint/appraisal.h"
 #include "paint/easel.h"
 #include "paint/estimate.h"
@@ -56,6 +57,50 @@ TEST(Painter, PaintsTowardsTheReferenceAndKeepsTheSize) {
   const auto after = colourStatistics(result.picture);
   EXPECT_LT(after.mean[2], 0.7 * before.mean[2]);
   for (const float v : result.picture.pixels) EXPECT_TRUE(v >= 0 && v <= 1);
+}
+
+TEST(Painter, GoesOnFromTheWorkingEdgeWithBrushwork) {
+  const Image photo = sample(96, 64);
+  PaintSettings settings = quick();
+  settings.workingEdge = 48;
+  std::vector<PaintProgress> told;
+  PaintCallbacks callbacks;
+  callbacks.progress = [&](const PaintProgress& p) {
+    told.push_back(p);
+    return true;
+  };
+  const PaintResult result = paint(smallChain(), {photo, reference()}, settings, callbacks);
+  EXPECT_TRUE(result.finished);
+  EXPECT_EQ(result.picture.width, 96);
+  ASSERT_EQ(told.size(), 12U + 15U + 10U);
+  EXPECT_TRUE(told.back().enlarging);
+  EXPECT_EQ(told.back().level, 2);
+  EXPECT_EQ(told.back().levels, 3);
+  EXPECT_NEAR(told.back().done, 1, 1e-9);
+  EXPECT_GT(told.back().loss.total(), 0);
+  EXPECT_FALSE(told[26].enlarging);
+  EXPECT_EQ(paint(smallChain(), {photo, reference()}, settings, {}).picture.pixels, result.picture.pixels);
+  // Crisper than the working size just enlarged.
+  settings.longEdge = 48;
+  const Image enlarged = resample(paint(smallChain(), {photo, reference()}, settings, {}).picture, 96, 64);
+  const auto detail = [](const Image& image) {
+    double sum = 0;
+    for (std::size_t i = 3; i < image.pixels.size(); ++i)
+      sum += std::abs(static_cast<double>(image.pixels[i] - image.pixels[i - 3]));
+    return sum;
+  };
+  EXPECT_GT(detail(result.picture), 1.1 * detail(enlarged));
+}
+
+TEST(Painter, StoppedWhileBrushworkIsLaidInIsUnfinished) {
+  PaintSettings settings = quick();
+  settings.workingEdge = 48;
+  PaintCallbacks callbacks;
+  callbacks.progress = [](const PaintProgress& p) { return !(p.enlarging && p.step == 4); };
+  const PaintResult result = paint(smallChain(), {sample(96, 64), reference()}, settings, callbacks);
+  EXPECT_FALSE(result.finished);
+  EXPECT_EQ(result.picture.width, 96);
+  EXPECT_EQ(result.last.step, 4);
 }
 
 TEST(Painter, SameSeedSameBytesOtherSeedOthers) {

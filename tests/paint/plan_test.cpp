@@ -13,9 +13,27 @@ PaintPlan plan(Size photo, const PaintSettings& settings = {}) {
 }
 
 TEST(Plan, DefaultSizeIsThePhotosOwnUpTo1024) {
-  EXPECT_EQ(plan({640, 480}).levels.back().picture.width, 640);
-  EXPECT_EQ(plan({4000, 3000}).levels.back().picture.width, 1024);
-  EXPECT_EQ(plan({3000, 4000}).levels.back().picture.height, 1024);
+  EXPECT_EQ(plan({640, 480}).size().width, 640);
+  EXPECT_EQ(plan({4000, 3000}).size().width, 1024);
+  EXPECT_EQ(plan({3000, 4000}).size().height, 1024);
+}
+
+TEST(Plan, LossesAreOptimisedUpToTheWorkingEdge) {
+  const PaintPlan usual = plan({4000, 3000});
+  EXPECT_EQ(usual.levels.back().picture.width, 512);
+  EXPECT_EQ(usual.levels.back().picture.height, 384);
+  ASSERT_EQ(usual.enlarging.size(), 1U);
+  // By area: a panorama is not to be a ribbon of a few pixels.
+  EXPECT_GT(plan({6000, 500}).levels.back().picture.height, 80);
+  // What is small is optimised as it is.
+  EXPECT_TRUE(plan({500, 380}).enlarging.empty());
+  PaintSettings settings;
+  settings.workingEdge = 800;
+  EXPECT_EQ(plan({4000, 3000}, settings).levels.back().picture.width, 800);
+  EXPECT_LT(usual.work(), plan({4000, 3000}, settings).work());
+  settings.workingEdge = 2000;
+  EXPECT_EQ(plan({4000, 3000}, settings).levels.back().picture.width, 1024);
+  EXPECT_TRUE(plan({4000, 3000}, settings).enlarging.empty());
 }
 
 TEST(Plan, LevelsGrowAndCanvasesHoldThemWithAMargin) {
@@ -76,7 +94,8 @@ TEST(Plan, AProofIsTheWholeWithoutItsLastLevel) {
     EXPECT_FALSE(proof.levels[l].finishing);
   }
   EXPECT_TRUE(whole.levels.back().finishing);
-  EXPECT_LT(proof.work(), 0.3 * whole.work());
+  EXPECT_TRUE(proof.enlarging.empty());
+  EXPECT_LT(proof.work(), 0.4 * whole.work());
 }
 
 TEST(Plan, FinishingGoesToThePhotosOwnSize) {
@@ -84,19 +103,20 @@ TEST(Plan, FinishingGoesToThePhotosOwnSize) {
   settings.longEdge = 400;
   settings.finish = true;
   const PaintPlan p = plan({1500, 1000}, settings);
-  EXPECT_EQ(p.levels.back().picture.width, 1500);
-  EXPECT_EQ(p.levels.back().picture.height, 1000);
-  // Nearly four times as large: two levels, neither of them more than twice as large as the one before.
-  ASSERT_EQ(p.levels[p.levels.size() - 3].picture.width, 400);
-  EXPECT_LE(p.levels[p.levels.size() - 2].picture.width, 800);
-  EXPECT_GE(p.levels[p.levels.size() - 2].picture.width, 750);
+  EXPECT_EQ(p.levels.back().picture.width, 400);
+  EXPECT_EQ(p.size().width, 1500);
+  EXPECT_EQ(p.size().height, 1000);
+  // Nearly four times as large: two stages, neither of them more than twice as large as the one before.
+  ASSERT_EQ(p.enlarging.size(), 2U);
+  EXPECT_LE(p.enlarging[0].width, 800);
+  EXPECT_GE(p.enlarging[0].width, 750);
   // There is nothing to finish where the painting has that size already.
-  EXPECT_EQ(plan({400, 300}, settings).levels.back().picture.width, 400);
+  EXPECT_TRUE(plan({400, 300}, settings).enlarging.empty());
 }
 
 TEST(Plan, StaysWithinTheMemoryAllowed) {
   PaintSettings settings;
-  settings.longEdge = 4096;
+  settings.longEdge = settings.workingEdge = 4096;
   settings.memory = std::size_t{64} << 30;
   const PaintPlan free = plan({4096, 3072}, settings);
   EXPECT_FALSE(free.tiled);
@@ -112,6 +132,22 @@ TEST(Plan, StaysWithinTheMemoryAllowed) {
     FAIL();
   } catch (const UsageError& e) {
     EXPECT_NE(std::string(e.what()).find("memory 300M is too little: 4096x3072 takes at least"),
+              std::string::npos)
+        << e.what();
+  }
+}
+
+TEST(Plan, EnlargingNeedsLessMemoryThanTheNetworkWould) {
+  PaintSettings settings;
+  settings.longEdge = 4096;
+  const PaintPlan enlarged = plan({4096, 3072}, settings);
+  EXPECT_LT(enlarged.memory, std::size_t{2000} << 20);
+  settings.memory = std::size_t{1200} << 20;
+  try {
+    plan({4096, 3072}, settings);
+    FAIL();
+  } catch (const UsageError& e) {
+    EXPECT_NE(std::string(e.what()).find("memory 1200M is too little: 4096x3072 takes at least"),
               std::string::npos)
         << e.what();
   }

@@ -33,7 +33,8 @@ TEST(Settings, ValuesRoundTrip) {
       {"content", "structure"}, {"start", "/a b/c.png"}, {"steps", "10,20,30"},
       {"levels", "4"},          {"long-edge", "512"},    {"trim", "0.05"},
       {"trim", "auto"},         {"opacity", "0.8"},      {"seed", "4294967295"},
-      {"snapshots", "25"},      {"threads", "2"},        {"precision", "half"}};
+      {"snapshots", "25"},      {"threads", "2"},        {"precision", "half"},
+      {"working-edge", "700"}};
   for (const auto& [name, value] : values) {
     PaintSettings settings;
     setPaintSetting(settings, name, value);
@@ -55,6 +56,7 @@ TEST(Settings, BadValuesSayWhatIsRight) {
                                     {"steps", "1.5"},
                                     {"levels", "9"},
                                     {"long-edge", "15"},
+                                    {"working-edge", "9"},
                                     {"trim", "0.5"},
                                     {"opacity", "1.1"},
                                     {"seed", "-1"},

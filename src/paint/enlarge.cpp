@@ -1,0 +1,85 @@
+#include "paint/enlarge.h"
+
+#include <algorithm>
+#include <cmath>
+
+#include "image/mask.h"
+#include "image/parallel.h"
+#include "paint/brushwork.h"
+#include "paint/reference.h"
+
+namespace jugendstil {
+namespace {
+
+// More of a reference than this many pixels has little to add and costs memory: its middle serves.
+constexpr double kMostExample = 4e6;
+// Of the drawing's edges at likeness 100; at 50 half of it. More, and a photograph looks through the paint.
+constexpr double kEdges = 0.7;
+
+Image middleOf(Image image, double area) {
+  const double part = std::sqrt(area / static_cast<double>(image.area()));
+  if (part >= 1) return image;
+  const int width = std::max(1, static_cast<int>(image.width * part));
+  const int height = std::max(1, static_cast<int>(image.height * part));
+  return crop(image, (image.width - width) / 2, (image.height - height) / 2, width, height);
+}
+
+std::vector<BrushExample> examplesOf(const Region& region, Size picture, double stroke, double ratio) {
+  std::vector<BrushExample> examples;
+  const double share = kMostExample / static_cast<double>(region.basis.references.size());
+  for (const PaintReference& reference : region.basis.references)
+    examples.push_back(
+        brushExample(middleOf(scaledReference(reference.image, picture, stroke), share), ratio));
+  return examples;
+}
+
+void addWeighted(Image& to, const Image& more, const Image& less, const Image& weights) {
+  parallelFor(to.height, [&](int y) {
+    for (int x = 0; x < to.width; ++x) {
+      const float weight = weights.at(x, y, 0);
+      for (std::size_t i = to.index(x, y, 0); i < to.index(x + 1, y, 0); ++i)
+        to.pixels[i] += weight * (more.pixels[i] - less.pixels[i]);
+    }
+  });
+}
+
+void addScaled(Image& to, const Image& more, float scale) {
+  parallelFor(to.height, [&](int y) {
+    for (std::size_t i = to.index(0, y, 0); i < to.index(0, y + 1, 0); ++i)
+      to.pixels[i] += scale * more.pixels[i];
+  });
+}
+
+}  // namespace
+
+Image enlargedPainting(const Image& painting, Size to, const Enlarging& enlarging,
+                       const std::function<bool()>& progress) {
+  const double ratio =
+      static_cast<double>(std::max(to.width, to.height)) / std::max(painting.width, painting.height);
+  Image soft = resample(painting, to.width, to.height);
+  Image out = soft;
+  const std::size_t count = enlarging.regions.size();
+  std::size_t asked = 0;
+  bool goOn = true;
+  const auto share = [&] {
+    // Of so many regions' passes every count-th one is told.
+    if (++asked % count == 0) goOn = progress();
+    return goOn;
+  };
+  for (const Region& region : enlarging.regions) {
+    Image brushed =
+        withBrushwork(soft, examplesOf(region, to, enlarging.stroke, ratio), enlarging.seed, share);
+    if (!goOn) return soft;
+    if (region.weights.empty())
+      out = std::move(brushed);
+    else
+      addWeighted(out, brushed, soft, resizedMask(region.weights, to.width, to.height));
+  }
+  soft = {};
+  const Image drawing = resizePhoto(enlarging.drawing, to.width, to.height);
+  addScaled(out, edgesBeyond(drawing, {painting.width, painting.height}),
+            static_cast<float>(kEdges * std::min(1.0, enlarging.likeness / 100)));
+  return out;
+}
+
+}  // namespace jugendstil
