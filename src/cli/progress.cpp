@@ -115,9 +115,10 @@ void ProgressDisplay::line(const PaintProgress& p, double remaining) const {
 }
 
 void ProgressDisplay::json(const PaintProgress& p, double remaining) const {
-  const nlohmann::json object{{"event", "step"}, {"level", p.level + 1}, {"levels", p.levels},
-                              {"step", p.step},  {"steps", p.steps},     {"loss", p.loss.total()},
-                              {"done", p.done},  {"elapsed", seconds()}, {"remaining", remaining}};
+  const nlohmann::json object{{"event", "step"},         {"level", p.level + 1}, {"levels", p.levels},
+                              {"step", p.step},          {"steps", p.steps},     {"loss", p.loss.total()},
+                              {"done", p.done},          {"elapsed", seconds()}, {"remaining", remaining},
+                              {"brushwork", p.enlarging}};
   fmt::print("{}\n", object.dump());
   std::fflush(stdout);
 }

@@ -127,8 +127,8 @@ Source sourceOf(const BrushExample& example) {
 
 // Where a node's brush-work comes from.
 struct Match {
-  std::int16_t x = 0;
-  std::int16_t y = 0;
+  int x = 0;
+  int y = 0;
   int source = 0;
   float cost = std::numeric_limits<float>::infinity();
 };
@@ -225,7 +225,7 @@ class Search {
     const int y = std::clamp(at.y, 0, guide.height() - 1);
     const float cost = patchDistance(target_.patch(i * kStride, j * kStride), target_.rowStep(),
                                      guide.patch(x, y), guide.rowStep());
-    if (cost < best.cost) best = {static_cast<std::int16_t>(x), static_cast<std::int16_t>(y), source, cost};
+    if (cost < best.cost) best = {x, y, source, cost};
   }
 
   const Guide& target_;

@@ -182,9 +182,8 @@ const std::vector<SettingEntry<S>>& entries() {
        [](S& s, T t) { s.memory = parseMemory(t); },
        [](const S& s) { return memoryText(s.memory); }},
       {{"proof", "yes|no",
-        "paint all but the last level: half the size and a fifth of the time or less, and what is seen there "
-        "is what "
-        "the whole will be (no)",
+        "leave the last level out: small, in a third of the time, and what is seen there is what the whole "
+        "will be (no)",
         false},
        [](S& s, T t) { s.proof = choiceSetting("proof", t, kYesNo); },
        [](const S& s) { return wordOf(s.proof, kYesNo); }},
