@@ -20,8 +20,8 @@ constexpr float kRateSlope = 0.26F;
 // resolves poorly as form and well as noise.
 constexpr std::array<float, 3> kChromaRate{0.04F, 0.2F, 0.4F};
 constexpr float kLastRate = 0.05F;
-// From this pyramid level on (0 finest) a coefficient is of a thing rather than of a stroke.
-constexpr int kCoarse = 2;
+// From this pyramid level on (0 finest) a coefficient is of a thing or a stroke rather than of its surface.
+constexpr int kCoarse = 1;
 constexpr float kFinishingCoarse = 0.1F;
 // A step whose loss is this many times the best of the level is taken back.
 constexpr double kRunaway = 3.0;

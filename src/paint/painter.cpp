@@ -57,10 +57,13 @@ class Work {
         plan_(planPainting({inputs.photo.width, inputs.photo.height}, settings, chain)),
         regions_(regionsOf(inputs, settings)),
         likeness_(likenessOf(regions_)) {
-    // At the painting's size from here on: a photo of many megapixels and its drawing are not to stand beside
-    // the network.
-    drawn_ = sized(drawingOf(regions_, rgbOf(inputs.photo)));
-    current_ = firstState(inputs, drawn_, settings, plan_.levels.front().picture, plan_.size());
+    // Both reduced at once: a photo of many megapixels and its drawing are not to stand beside the network. A
+    // proof and a larger painting look at the very same drawing as the usual one: all have the same strokes.
+    Image drawing = drawingOf(regions_, rgbOf(inputs.photo));
+    drawn_ = resizePhoto(drawing, plan_.working.width, plan_.working.height);
+    if (!plan_.enlarging.empty()) drawnLarge_ = sized(drawing);
+    drawing = {};
+    current_ = firstState(inputs, drawn_, settings, plan_.levels.front().picture, plan_.working);
   }
 
   PaintResult run(const PaintInputs& inputs) {
@@ -90,8 +93,7 @@ class Work {
                         : enlarged(current_, level.picture);
       Easel easel(chain_, targetsOf(chain_, regions_, level, settings_), level, settings_);
       easel.hold(drawn_, likeness_);
-      // Where it has been looked at for the last time.
-      if (l + 1 == plan_.levels.size() && plan_.enlarging.empty()) drawn_ = {};
+      if (l + 1 == plan_.levels.size()) drawn_ = {};  // has been looked at for the last time
       LevelRun run(easel, current_, paceOf(level));
       current_ = {};  // the run has it now, and a large one is not needed twice
       for (int s = 0; s < level.steps && goOn; ++s) goOn = step(run, l, s);
@@ -120,7 +122,7 @@ class Work {
 
   bool enlarge() {
     bool goOn = true;
-    const Enlarging enlarging{regions_, drawn_, likeness_, settings_.stroke, settings_.seed};
+    const Enlarging enlarging{regions_, drawnLarge_, likeness_, settings_.stroke, settings_.seed};
     for (std::size_t i = 0; i < plan_.enlarging.size() && goOn; ++i) {
       int pass = 0;
       current_ = enlargedPainting(current_, plan_.enlarging[i], enlarging, [&] {
@@ -152,7 +154,8 @@ class Work {
   PaintPlan plan_;
   std::vector<Region> regions_;
   double likeness_;
-  Image drawn_;
+  Image drawn_;       // at the working size
+  Image drawnLarge_;  // at the painting's, where that is larger
   Image current_;
   PaintResult result_;
   double done_ = 0;

@@ -191,6 +191,7 @@ PaintPlan planPainting(Size photo, const PaintSettings& settings, const Chain& c
     level.finishing = levels > 1 && i + 1 == levels;
     plan.levels.push_back(level);
   }
+  plan.working = plan.levels.back().picture;
   if (settings.proof && levels > 1) plan.levels.pop_back();
   if (!settings.proof) addEnlarging(plan, final);
   for (const Size& size : plan.enlarging) allotEnlarging(size, photo, settings, plan);

@@ -25,6 +25,7 @@ struct LevelPlan {
 struct PaintPlan {
   std::vector<LevelPlan> levels;  // coarse to fine
   std::vector<Size> enlarging;    // what follows: the painting enlarged to these sizes, with brush-work
+  Size working;                   // of the last level, also where a proof leaves it out
   Precision precision = Precision::full;
   std::size_t memory = 0;  // bytes at the peak, to about a fifth
   bool tiled = false;      // whether a level is painted in tiles to stay within what is allowed

@@ -92,6 +92,27 @@ TEST(Painter, GoesOnFromTheWorkingEdgeWithBrushwork) {
   EXPECT_GT(detail(result.picture), 1.1 * detail(enlarged));
 }
 
+// Strokes must not depend on how large the whole will be: who likes a proof wants that very painting.
+TEST(Painter, AProofAndALargerPaintingHaveTheSameStrokes) {
+  const PaintInputs inputs{sample(150, 101), reference()};
+  PaintSettings settings = quick();
+  settings.workingEdge = 64;
+  std::vector<Image> levels;
+  PaintCallbacks callbacks;
+  callbacks.snapshot = [&](const Image& picture, int step) {
+    if (step == 12 || step == 27) levels.push_back(picture);
+  };
+  settings.snapshots = 3;
+  paint(smallChain(), inputs, settings, callbacks);
+  ASSERT_EQ(levels.size(), 2U);
+  settings.snapshots = 0;
+  settings.longEdge = 64;
+  EXPECT_EQ(paint(smallChain(), inputs, settings, {}).picture.pixels, levels[1].pixels);
+  settings.longEdge = 0;
+  settings.proof = true;
+  EXPECT_EQ(paint(smallChain(), inputs, settings, {}).picture.pixels, levels[0].pixels);
+}
+
 TEST(Painter, StoppedWhileBrushworkIsLaidInIsUnfinished) {
   PaintSettings settings = quick();
   settings.workingEdge = 48;
