@@ -8,6 +8,7 @@
 
 #include "image/image.h"
 #include "image/resample.h"
+#include "paint/patch_search.h"
 
 namespace jugendstil {
 
@@ -19,19 +20,13 @@ struct BrushExample {
 };
 BrushExample brushExample(const Image& reference, double ratio);
 
-// The number of times that progress is called.
-inline constexpr int kBrushPasses = 10;
-
 // The painting, which was enlarged by that ratio and is soft for it, with the brush-work that the examples
-// have where they are most like it: for every second position of every second row the best place in an
-// example is searched (patches of 4x4 positions two pixels apart, lightness about its surroundings and
-// chroma), and what its fine picture has more than its soft one is taken over, overlapping ones averaged by
-// how well they fit. Both RGB, display-encoded; values may leave [0, 1]. Examples have at least 8 pixels a
-// side. After each pass progress is asked whether to go on; if not, the painting comes back as it was.
+// have where they are most like it: what their fine pictures have more than their soft ones is taken over
+// from the places that patch_search.h finds, overlapping ones averaged by how well they fit. Both RGB,
+// display-encoded; values may leave [0, 1]. Progress is asked kSearchPasses times whether to go on; if not,
+// the painting comes back as it was. Throws Error: no example, or one with less than 8 pixels a side.
 //
-// Freeman, Jones & Pasztor 2002, "Example-based super-resolution"; the search follows Barnes, Shechtman,
-// Finkelstein & Goldman 2009, "PatchMatch", with all positions of a pass looking at the pass before, so that
-// threads do not change the result.
+// Freeman, Jones & Pasztor 2002, "Example-based super-resolution".
 Image withBrushwork(const Image& soft, std::vector<BrushExample> examples, std::uint64_t seed,
                     const std::function<bool()>& progress);
 

@@ -22,7 +22,7 @@ struct Enlarging {
 
 // The painting enlarged by at most about two: soft first, then each region with the brush-work of its
 // references (brushwork.h), then with those edges of the photo's drawing that a smaller picture cannot hold.
-// Progress is asked kBrushPasses times, of all regions together; if it says no, the painting is just
+// Progress is asked kSearchPasses times, of all regions together; if it says no, the painting is just
 // enlarged.
 Image enlargedPainting(const Image& painting, Size to, const Enlarging& enlarging,
                        const std::function<bool()>& progress);

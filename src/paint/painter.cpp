@@ -126,7 +126,7 @@ class Work {
     for (std::size_t i = 0; i < plan_.enlarging.size() && goOn; ++i) {
       int pass = 0;
       current_ = enlargedPainting(current_, plan_.enlarging[i], enlarging, [&] {
-        goOn = tell(plan_.levels.size() + i, pass++, kBrushPasses, plan_.enlargingWork(i), true);
+        goOn = tell(plan_.levels.size() + i, pass++, kSearchPasses, plan_.enlargingWork(i), true);
         return goOn;
       });
     }

@@ -76,7 +76,7 @@ TEST(Brushwork, AsksAfterEveryPassAndStopsWhenTold) {
   const std::vector<BrushExample> examples{brushExample(sample(40, 40), 2)};
   int asked = 0;
   EXPECT_NE(withBrushwork(soft, examples, 1, [&] { return ++asked > 0; }).pixels, soft.pixels);
-  EXPECT_EQ(asked, kBrushPasses);
+  EXPECT_EQ(asked, kSearchPasses);
   asked = 0;
   EXPECT_EQ(withBrushwork(soft, examples, 1, [&] { return ++asked < 3; }).pixels, soft.pixels);
   EXPECT_EQ(asked, 3);
@@ -129,7 +129,7 @@ TEST(Enlarging, EachPartHasItsOwnBrushwork) {
   const double stroke = 90 / std::sqrt(80.0 * 60.0);
   const Image out =
       enlargedPainting(small, {80, 60}, {regions, blank, 50, stroke, 1}, [&] { return ++asked > 0; });
-  EXPECT_EQ(asked, kBrushPasses);
+  EXPECT_EQ(asked, kSearchPasses);
   const Image soft = resample(small, 80, 60);
   for (const int from : {0, 44}) {
     const auto half = [&](const Image& image) { return crop(image, from, 0, 36, 60); };

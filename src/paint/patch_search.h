@@ -1,0 +1,59 @@
+// Where one picture is most like another, patch by patch.
+#pragma once
+
+#include <cstdint>
+#include <functional>
+#include <limits>
+#include <vector>
+
+#include "image/planes.h"
+
+namespace jugendstil {
+
+// A picture in opponent planes as patches of it are compared: lightness about the mean of its surroundings
+// (a stroke is known by its shape), with some of that mean and some chroma, and repeated edges around. Even
+// and odd columns of a row stand one after the other: a patch has every second pixel of every second row, and
+// these are neighbours in memory.
+class PatchGuide {
+ public:
+  explicit PatchGuide(const Planes& opponent);
+
+  int width() const { return width_; }
+  int height() const { return height_; }
+  // The first row of the patch around a position; the next ones stand rowStep() further on.
+  const float* patch(int x, int y) const;
+  std::size_t rowStep() const;
+
+ private:
+  std::size_t place(int column, int row) const;
+
+  int width_;
+  int height_;
+  int half_;
+  std::vector<float> values_;
+};
+
+// The place found: a position in the source of this number, and the squared distance of the patches.
+struct PatchMatch {
+  int x = 0;
+  int y = 0;
+  int source = 0;
+  float cost = std::numeric_limits<float>::infinity();
+};
+
+// Patches are searched for at every so many positions of every so many rows: the nodes.
+inline constexpr int kNodeStride = 2;
+inline constexpr int nodesAlong(int side) { return (side + kNodeStride - 1) / kNodeStride; }
+
+// The number of times that progress is called.
+inline constexpr int kSearchPasses = 10;
+
+// For each node of the target, row by row, a place in one of the sources that is as like it as was found.
+// After each pass progress is asked whether to go on; if not, nothing is returned.
+//
+// After Barnes, Shechtman, Finkelstein & Goldman 2009, "PatchMatch: a randomized correspondence algorithm",
+// with all nodes of a pass looking at the pass before, so that threads do not change the result.
+std::vector<PatchMatch> searchPatches(const PatchGuide& target, const std::vector<PatchGuide>& sources,
+                                      std::uint64_t seed, const std::function<bool()>& progress);
+
+}  // namespace jugendstil
