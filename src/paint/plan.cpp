@@ -23,7 +23,7 @@ constexpr double kWorkingArea = 512.0 * 384.0;
 constexpr double kBrushSteps = 2;
 constexpr double kBrushStepsInHalf = 16;
 // Of a pixel that brush-work is laid into, and of the examples.
-constexpr double kBrushBytes = 95;
+constexpr double kBrushBytes = 85;
 constexpr double kLaterBytes = 24;
 constexpr std::size_t kExamples = std::size_t{220} << 20;
 // A tile smaller than this is nearly all margin.
