@@ -73,9 +73,22 @@ std::size_t usualMemory() {
   return pages * static_cast<std::size_t>(sysconf(_SC_PAGESIZE)) / 4 * 3;
 }
 
+std::size_t allowedMemory(const PaintSettings& settings) {
+  return settings.memory > 0 ? settings.memory : usualMemory();
+}
+
+void refuseMoreThanAllowed(std::size_t least, const std::string& needs, const PaintSettings& settings) {
+  const std::size_t allowed = allowedMemory(settings);
+  if (least <= allowed) return;
+  if (settings.memory > 0)
+    throw UsageError(fmt::format("memory {} is too little: {}", paintSettingText(settings, "memory"), needs));
+  throw UsageError(fmt::format("{}, and this machine has {} MB to give; choose a smaller long-edge", needs,
+                               allowed >> 20));
+}
+
 // Has the level painted in tiles where the whole of it would hold more than is allowed.
 void allot(LevelPlan& level, Size photo, const PaintSettings& settings, const Chain& chain, PaintPlan& plan) {
-  const std::size_t allowed = settings.memory > 0 ? settings.memory : usualMemory();
+  const std::size_t allowed = allowedMemory(settings);
   const double pixels = static_cast<double>(level.canvas.width) * level.canvas.height;
   const Precision precision = chosenPrecision(settings.precision);
   const double perPixel = kBytesPerPixel - (precision == Precision::half ? kLessInHalf : 0) +
@@ -89,15 +102,10 @@ void allot(LevelPlan& level, Size photo, const PaintSettings& settings, const Ch
   const std::size_t whole = Evaluator::memoryFor(chain, level.canvas.width, level.canvas.height, precision);
   std::size_t held = whole;
   if (around + whole > allowed) {
-    if (around + kLeastTile > allowed) {
-      const std::string needs = fmt::format("{}x{} takes at least {} MB, also in tiles", level.picture.width,
-                                            level.picture.height, (around + kLeastTile) >> 20);
-      if (settings.memory > 0)
-        throw UsageError(
-            fmt::format("memory {} is too little: {}", paintSettingText(settings, "memory"), needs));
-      throw UsageError(fmt::format("{}, and this machine has {} MB to give; choose a smaller long-edge",
-                                   needs, allowed >> 20));
-    }
+    refuseMoreThanAllowed(around + kLeastTile,
+                          fmt::format("{}x{} takes at least {} MB, also in tiles", level.picture.width,
+                                      level.picture.height, (around + kLeastTile) >> 20),
+                          settings);
     level.budget = held = allowed - around;
     plan.tiled = true;
   }
@@ -105,16 +113,15 @@ void allot(LevelPlan& level, Size photo, const PaintSettings& settings, const Ch
       std::max({plan.memory, around + held, kProgram + static_cast<std::size_t>(photoPixels * kCopiedBytes)});
 }
 
-// What is enlarged by hand has no network beside it.
+// Enlarging comes when the network is gone.
 void allotEnlarging(Size size, Size photo, const PaintSettings& settings, PaintPlan& plan) {
   const double photoPixels = static_cast<double>(photo.width) * photo.height;
   const std::size_t held =
       kProgram + kExamples +
       static_cast<std::size_t>(static_cast<double>(size.width) * size.height * kBrushBytes +
                                photoPixels * kPhotoBytes);
-  if (settings.memory > 0 && held > settings.memory)
-    throw UsageError(fmt::format("memory {} is too little: {}x{} takes at least {} MB",
-                                 paintSettingText(settings, "memory"), size.width, size.height, held >> 20));
+  const std::string needs = fmt::format("{}x{} takes at least {} MB", size.width, size.height, held >> 20);
+  refuseMoreThanAllowed(held, needs, settings);
   plan.memory = std::max(plan.memory, held);
 }
 
@@ -183,7 +190,8 @@ PaintPlan planPainting(Size photo, const PaintSettings& settings, const Chain& c
   for (int i = 0; i < levels; ++i) {
     const double t = levels == 1 ? 1.0 : static_cast<double>(i) / (levels - 1);
     const int edge = static_cast<int>(std::lround(coarsest * std::pow(longEdge / coarsest, t)));
-    Size size = sizeForLongEdge(final.width, final.height, edge);
+    // By the photo, not by the final size, whose rounding would give other strokes to a larger painting.
+    Size size = sizeForLongEdge(photo.width, photo.height, edge);
     size = {std::max(size.width, std::min(kLeastSide, final.width)),
             std::max(size.height, std::min(kLeastSide, final.height))};
     LevelPlan level = canvasFor(size);
@@ -194,8 +202,9 @@ PaintPlan planPainting(Size photo, const PaintSettings& settings, const Chain& c
   plan.working = plan.levels.back().picture;
   if (settings.proof && levels > 1) plan.levels.pop_back();
   if (!settings.proof) addEnlarging(plan, final);
-  for (const Size& size : plan.enlarging) allotEnlarging(size, photo, settings, plan);
   // The largest first: if it is too large, that is the size to name.
+  for (auto size = plan.enlarging.rbegin(); size != plan.enlarging.rend(); ++size)
+    allotEnlarging(*size, photo, settings, plan);
   for (auto level = plan.levels.rbegin(); level != plan.levels.rend(); ++level)
     allot(*level, photo, settings, chain, plan);
   return plan;

@@ -110,7 +110,16 @@ TEST(Plan, FinishingGoesToThePhotosOwnSize) {
   ASSERT_EQ(p.enlarging.size(), 2U);
   EXPECT_LE(p.enlarging[0].width, 800);
   EXPECT_GE(p.enlarging[0].width, 750);
+  // Whatever is asked for, the working size is the same: 1 pixel more would give other strokes.
+  settings = {};
+  for (const int edge : {600, 701, 768, 803, 1024, 1237}) {
+    settings.longEdge = edge;
+    EXPECT_EQ(plan({1280, 853}, settings).working.height, plan({1280, 853}).working.height) << edge;
+    EXPECT_EQ(plan({1001, 747}, settings).working.height, plan({1001, 747}).working.height) << edge;
+  }
+  settings.finish = true;
   // There is nothing to finish where the painting has that size already.
+  settings.longEdge = 400;
   EXPECT_TRUE(plan({400, 300}, settings).enlarging.empty());
 }
 
