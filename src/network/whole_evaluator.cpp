@@ -8,6 +8,7 @@
 
 #include "image/error.h"
 #include "image/parallel.h"
+#include "network/convolution.h"
 #include "network/evaluator_impl.h"
 #include "network/kernels.h"
 #include "network/large_memory.h"
@@ -49,6 +50,8 @@ struct Step {
   bool poolBefore = false;
   dnnl::convolution_forward forward;
   dnnl::convolution_backward_data backward;
+  memory::desc forwardScratch;
+  memory::desc backwardScratch;
   memory::desc sourceDesc;
   memory weights;
   memory backwardWeights;
@@ -124,16 +127,17 @@ class Network final : public WholeEvaluator {
     known_.clear();
     const memory* source = &input_;
     sums_.clear();
-    for (Step& step : steps_) {
+    for (std::size_t index = 0; index < steps_.size(); ++index) {
+      Step& step = steps_[index];
       if (step.poolBefore) {
-        sums_[static_cast<int>(&step - steps_.data()) - 1] =
-            poolAndSum(bufferOf(*source), bufferOf(step.pooled));
+        sums_[static_cast<int>(index) - 1] = poolAndSum(bufferOf(*source), bufferOf(step.pooled));
         source = &step.pooled;
       }
       step.forward.execute(stream_, {{DNNL_ARG_SRC, *source},
                                      {DNNL_ARG_WEIGHTS, step.weights},
                                      {DNNL_ARG_BIAS, step.bias},
-                                     {DNNL_ARG_DST, step.output}});
+                                     {DNNL_ARG_DST, step.output},
+                                     {DNNL_ARG_SCRATCHPAD, behind(index % 2, step, step.forwardScratch)}});
       if (!step.kept()) step.signs.keep(bufferOf(step.output));
       source = &step.output;
     }
@@ -273,22 +277,12 @@ class Network final : public WholeEvaluator {
     const memory::desc weights({conv.outputs, conv.inputs, k, k}, type_, Tag::any);
     const memory::desc bias({conv.outputs}, Type::f32, Tag::x);
     const auto target = describe(conv.outputs, dims[2], dims[3], type_);
-    dnnl::primitive_attr relu;
-    dnnl::post_ops operations;
-    operations.append_eltwise(1.0F, dnnl::algorithm::eltwise_relu, 0.0F, 0.0F);
-    relu.set_post_ops(operations);
-    const auto direct = dnnl::algorithm::convolution_direct;
-    const dnnl::convolution_forward::desc forward(dnnl::prop_kind::forward_training, direct, source, weights,
-                                                  bias, target, {1, 1}, pad, pad);
-    const dnnl::convolution_forward::primitive_desc fpd(forward, relu, engine_);
-    // The gradient comes and goes in the layouts of the forward pass, so that nothing is ever reordered.
-    const auto gradientSource = source.data.format_kind == dnnl_format_kind_any ? source : fpd.src_desc();
-    const dnnl::convolution_backward_data::desc backward(direct, gradientSource, weights, fpd.dst_desc(),
-                                                         {1, 1}, pad, pad);
-    const dnnl::convolution_backward_data::primitive_desc bpd(backward, engine_, fpd);
+    const auto [fpd, bpd] = chooseConvolution({source, weights, bias, target, pad}, engine_);
     step.sourceDesc = fpd.src_desc();
     step.forward = dnnl::convolution_forward(fpd);
     step.backward = dnnl::convolution_backward_data(bpd);
+    step.forwardScratch = fpd.scratchpad_desc();
+    step.backwardScratch = bpd.scratchpad_desc();
     step.output = memory(fpd.dst_desc(), engine_, DNNL_MEMORY_NONE);
     memory plain({{conv.outputs, conv.inputs, k, k}, Type::f32, Tag::oihw}, engine_,
                  const_cast<float*>(conv.weights.data()));
@@ -302,13 +296,15 @@ class Network final : public WholeEvaluator {
     stream_.wait();
   }
 
-  // Two gradient buffers serve all layers in turn, on the way there those that are not kept; one pooled input
-  // serves every pooling.
+  // Two gradient buffers serve all layers in turn, on the way there those that are not kept. Behind a layer's
+  // own values there is room for what its convolutions want for themselves. One pooled input serves every
+  // pooling.
   void allocateScratch() {
     std::size_t gradient = inputGradientDesc_.get_size();
     std::size_t pooled = 0;
     for (const Step& step : steps_) {
-      gradient = std::max(gradient, step.output.get_desc().get_size());
+      gradient = std::max(gradient, offsetBehind(step) + std::max(step.forwardScratch.get_size(),
+                                                                  step.backwardScratch.get_size()));
       if (step.poolBefore) pooled = std::max(pooled, step.sourceDesc.get_size());
     }
     for (auto& buffer : gradient_) buffer = allocateLarge(gradient);
@@ -323,6 +319,14 @@ class Network final : public WholeEvaluator {
     for (Step& step : steps_) {
       if (step.poolBefore) step.pooled = memory(step.sourceDesc, engine_, pooled_.get());
     }
+  }
+
+  static std::size_t offsetBehind(const Step& step) {
+    constexpr std::size_t kAlignment = 4096;
+    return (step.output.get_desc().get_size() + kAlignment - 1) / kAlignment * kAlignment;
+  }
+  memory behind(std::size_t gradient, const Step& step, const memory::desc& scratch) const {
+    return memory(scratch, engine_, static_cast<std::byte*>(gradient_[gradient].get()) + offsetBehind(step));
   }
 
   void writeInput(const ConstPlanes& planes) {
@@ -580,9 +584,10 @@ memory Network::run(const Evaluator::Fill& fill, const Core* core) {
     }
     down = overlay(gradient_[1 - current], k == 0 ? inputGradientDesc_ : step.sourceDesc, engine_);
     dnnl::convolution_backward_data primitive = step.backward;
-    primitive.execute(
-        stream_,
-        {{DNNL_ARG_DIFF_SRC, down}, {DNNL_ARG_WEIGHTS, step.backwardWeights}, {DNNL_ARG_DIFF_DST, here}});
+    primitive.execute(stream_, {{DNNL_ARG_DIFF_SRC, down},
+                                {DNNL_ARG_WEIGHTS, step.backwardWeights},
+                                {DNNL_ARG_DIFF_DST, here},
+                                {DNNL_ARG_SCRATCHPAD, behind(current, step, step.backwardScratch)}});
     stream_.wait();
     above = step.poolBefore ? Above::pool : Above::convolution;
     // A pooled gradient stays in the other buffer and this one is written next; a plain one is now `current`.
