@@ -1,5 +1,6 @@
 #include "network/kernels.h"
 
+#include <algorithm>
 #include <cstring>
 
 #include "image/parallel.h"
@@ -452,6 +453,36 @@ void addWindow(const Window& to, const Window& from, int width, int height) {
       addRow(to.of.bf16() + t, from.of.bf16() + h, count);
     else
       addRow(to.of.full() + t, from.of.full() + h, count);
+  });
+}
+
+std::vector<float> valuesAt(const Buffer& from, std::span<const int> positions) {
+  const Layout& layout = from.layout;
+  const auto channels = static_cast<std::size_t>(layout.channels);
+  const auto inner = static_cast<std::size_t>(layout.inner);
+  std::vector<float> values(positions.size() * channels);
+  parallelFor(static_cast<int>(positions.size()), [&](int i) {
+    float* to = &values[static_cast<std::size_t>(i) * channels];
+    for (std::size_t c = 0; c < channels; c += inner) {
+      const std::size_t at = layout.at(static_cast<int>(c), positions[static_cast<std::size_t>(i)]);
+      for (std::size_t k = 0; k < std::min(inner, channels - c); ++k) to[c + k] = from.get(at + k);
+    }
+  });
+  return values;
+}
+
+// By groups of channels, so that no two threads meet at a position that is named twice.
+void addValuesAt(const Buffer& to, std::span<const int> positions, std::span<const float> values) {
+  const Layout& layout = to.layout;
+  const auto channels = static_cast<std::size_t>(layout.channels);
+  const auto group = static_cast<std::size_t>(std::min(layout.inner, 16));
+  parallelFor(static_cast<int>((channels + group - 1) / group), [&](int g) {
+    const std::size_t c = static_cast<std::size_t>(g) * group;
+    const std::size_t count = std::min(group, channels - c);
+    for (std::size_t i = 0; i < positions.size(); ++i) {
+      const std::size_t at = layout.at(static_cast<int>(c), positions[i]);
+      for (std::size_t k = 0; k < count; ++k) to.set(at + k, to.get(at + k) + values[i * channels + c + k]);
+    }
   });
 }
 

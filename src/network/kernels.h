@@ -101,6 +101,10 @@ struct Window {
 void copyWindow(const Window& to, const Window& from, int width, int height);
 void addWindow(const Window& to, const Window& from, int width, int height);
 
+// The values at some positions, n x C; and such values added there, each position as often as it is named.
+std::vector<float> valuesAt(const Buffer& from, std::span<const int> positions);
+void addValuesAt(const Buffer& to, std::span<const int> positions, std::span<const float> values);
+
 // Dense P x C copy.
 std::vector<float> toDense(const Buffer& from);
 

@@ -174,7 +174,9 @@ class Network final : public WholeEvaluator {
 
   Moments weightedMoments(std::size_t band, std::span<const float> weights) override;
   std::vector<float> activations(std::size_t band) override { return toDense(bufferOf(activation(band))); }
-  std::vector<float> gather(std::size_t band, std::span<const int> positions) override;
+  std::vector<float> gather(std::size_t band, std::span<const int> positions) override {
+    return valuesAt(bufferOf(activation(band)), positions);
+  }
   KeptActivation keep(std::size_t band) override;
   double squaredDistance(std::size_t band, const KeptActivation& kept) override;
 
@@ -430,15 +432,7 @@ class GradientSink final : public BandGradient {
   void addAt(std::span<const int> positions, std::span<const float> values) override {
     const memory& target = arrived_ ? arrived_ : dense_;
     if (!arrived_) clearIfUnwritten();
-    const Buffer to = bufferOf(target);
-    for (std::size_t i = 0; i < positions.size(); ++i) {
-      for (int c = 0; c < to.layout.channels; ++c) {
-        const std::size_t at = to.layout.at(c, positions[i]);
-        to.set(at,
-               to.get(at) +
-                   values[i * static_cast<std::size_t>(to.layout.channels) + static_cast<std::size_t>(c)]);
-      }
-    }
+    addValuesAt(bufferOf(target), positions, values);
   }
 
   void addDifference(const KeptActivation& kept, float scale) override {
@@ -501,17 +495,6 @@ std::vector<float> Network::project(std::size_t band, std::span<const float> dir
   dnnl::reorder(chosen, plain).execute(stream_, chosen, plain);
   stream_.wait();
   return planes;
-}
-
-std::vector<float> Network::gather(std::size_t band, std::span<const int> positions) {
-  const Buffer from = bufferOf(activation(band));
-  const auto channels = static_cast<std::size_t>(from.layout.channels);
-  std::vector<float> rows(positions.size() * channels);
-  for (std::size_t i = 0; i < positions.size(); ++i) {
-    for (std::size_t c = 0; c < channels; ++c)
-      rows[i * channels + c] = from.get(from.layout.at(static_cast<int>(c), positions[i]));
-  }
-  return rows;
 }
 
 KeptActivation Network::keep(std::size_t band) {

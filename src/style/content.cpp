@@ -47,6 +47,22 @@ std::vector<int> scatter(int height, int width, int n, std::uint64_t seed) {
   return chosen;
 }
 
+// to = a + a^T, n x n, in tiles that fit the nearest cache.
+void addTransposed(const std::vector<float>& a, std::vector<float>& to, std::size_t n) {
+  constexpr std::size_t kTile = 32;
+  to.resize(n * n);
+  parallelFor(static_cast<int>((n + kTile - 1) / kTile), [&](int tile) {
+    const std::size_t top = static_cast<std::size_t>(tile) * kTile;
+    const std::size_t bottom = std::min(n, top + kTile);
+    for (std::size_t left = 0; left < n; left += kTile) {
+      const std::size_t right = std::min(n, left + kTile);
+      for (std::size_t i = top; i < bottom; ++i) {
+        for (std::size_t j = left; j < right; ++j) to[i * n + j] = a[i * n + j] + a[j * n + i];
+      }
+    }
+  });
+}
+
 // The matrix of cosine distances between the band's vectors (mean removed) at n positions, each column
 // divided by its sum; compared with the photo's by the mean over columns of the L1 distance.
 class StructureContent final : public Content {
@@ -64,11 +80,11 @@ class StructureContent final : public Content {
     const std::size_t n = positions_.size();
     std::vector<double> rows(n);
     parallelFor(static_cast<int>(n), [&](int i) {
-      double sum = 0;
-      for (std::size_t j = static_cast<std::size_t>(i) * n; j < (static_cast<std::size_t>(i) + 1) * n; ++j) {
-        sum += std::fabs(distances_[j] - target_[j]);
-      }
-      rows[static_cast<std::size_t>(i)] = sum;
+      const std::size_t at = static_cast<std::size_t>(i) * n;
+      float sum = 0;
+#pragma omp simd reduction(+ : sum)
+      for (std::size_t j = 0; j < n; ++j) sum += std::fabs(distances_[at + j] - target_[at + j]);
+      rows[static_cast<std::size_t>(i)] = static_cast<double>(sum);
     });
     double total = 0;
     for (const double r : rows) total += r;
@@ -80,28 +96,25 @@ class StructureContent final : public Content {
     const auto unit = static_cast<float>(weight / static_cast<double>(n));
     // The distance matrix before division is symmetric, so rows serve as columns throughout.
     // d/dS of S/sum(S): (g - <g, D>) / sum.
-    std::vector<float> slope(n * n);
+    slope_.resize(n * n);
     parallelFor(static_cast<int>(n), [&](int row) {
       const std::size_t at = static_cast<std::size_t>(row) * n;
       float inner = 0;
+#pragma omp simd reduction(+ : inner)
       for (std::size_t j = 0; j < n; ++j) {
         const float difference = distances_[at + j] - target_[at + j];
-        slope[at + j] = difference > 0 ? unit : (difference < 0 ? -unit : 0.0F);
-        inner += slope[at + j] * distances_[at + j];
+        slope_[at + j] = difference > 0 ? unit : (difference < 0 ? -unit : 0.0F);
+        inner += slope_[at + j] * distances_[at + j];
       }
-      for (std::size_t j = 0; j < n; ++j)
-        slope[at + j] = -(slope[at + j] - inner) / sums_[static_cast<std::size_t>(row)];
+      const float scale = 1.0F / sums_[static_cast<std::size_t>(row)];
+      for (std::size_t j = 0; j < n; ++j) slope_[at + j] = (inner - slope_[at + j]) * scale;
     });
+    addTransposed(slope_, both_, n);
     // Cosines are F F^T: the gradient is (A + A^T) F.
-    std::vector<float> both(n * n);
-    parallelFor(static_cast<int>(n), [&](int row) {
-      const auto i = static_cast<std::size_t>(row);
-      for (std::size_t j = 0; j < n; ++j) both[i * n + j] = slope[i * n + j] + slope[j * n + i];
-    });
     std::vector<float> moved(n * channels_);
     const auto ni = static_cast<dnnl_dim_t>(n);
     const auto ci = static_cast<dnnl_dim_t>(channels_);
-    dnnl_sgemm('N', 'N', ni, ci, ni, 1.0F, both.data(), ni, unitRows_.data(), ci, 0.0F, moved.data(), ci);
+    dnnl_sgemm('N', 'N', ni, ci, ni, 1.0F, both_.data(), ni, unitRows_.data(), ci, 0.0F, moved.data(), ci);
     throughNormalisation(moved);
     gradient.addAt(positions_, moved);
   }
@@ -128,13 +141,15 @@ class StructureContent final : public Content {
     parallelFor(static_cast<int>(n), [&](int row) {
       const std::size_t at = static_cast<std::size_t>(row) * n;
       float sum = 0;
+#pragma omp simd reduction(+ : sum)
       for (std::size_t j = 0; j < n; ++j) {
         distances_[at + j] = 1.0F - distances_[at + j];
         sum += distances_[at + j];
       }
       sum = std::max(sum, 1e-6F);
       sums_[static_cast<std::size_t>(row)] = sum;
-      for (std::size_t j = 0; j < n; ++j) distances_[at + j] /= sum;
+      const float scale = 1.0F / sum;
+      for (std::size_t j = 0; j < n; ++j) distances_[at + j] *= scale;
     });
   }
 
@@ -169,6 +184,8 @@ class StructureContent final : public Content {
   std::vector<float> lengths_;
   std::vector<float> distances_;
   std::vector<float> sums_;
+  std::vector<float> slope_;
+  std::vector<float> both_;
 };
 
 // |a - p|^2 / |p|^2.
