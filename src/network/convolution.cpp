@@ -11,13 +11,10 @@ using dnnl::memory;
 // With fewer channels the transformed activations, with fewer positions the transformed weights, cost more
 // than the multiplications saved. Measured at 3 to 512 channels and 48 to 786,432 positions.
 constexpr memory::dim kLeastChannels = 32;
-constexpr memory::dim kLeastPositions = 400;
+constexpr double kLeastPositions = 400;
 
-bool worthTransforming(const ConvolutionShape& shape) {
-  const auto in = shape.source.dims();
-  const auto out = shape.target.dims();
-  return shape.source.data_type() == memory::data_type::f32 && std::min(in[1], out[1]) >= kLeastChannels &&
-         out[2] * out[3] >= kLeastPositions;
+bool worthTransforming(memory::dim inputs, memory::dim outputs, double positions) {
+  return std::min(inputs, outputs) >= kLeastChannels && positions >= kLeastPositions;
 }
 
 dnnl::primitive_attr ownScratchpad() {
@@ -53,11 +50,26 @@ ConvolutionPair prepare(algorithm how, const ConvolutionShape& s, const dnnl::en
 }  // namespace
 
 ConvolutionPair chooseConvolution(const ConvolutionShape& shape, const dnnl::engine& engine) {
-  if (worthTransforming(shape)) {
+  const auto in = shape.source.dims();
+  const auto out = shape.target.dims();
+  if (shape.source.data_type() == memory::data_type::f32 &&
+      worthTransforming(in[1], out[1], static_cast<double>(out[2] * out[3]))) {
     ConvolutionPair pair = prepare(algorithm::convolution_winograd, shape, engine, true);
     if (pair.forward && pair.backward) return pair;
   }
   return prepare(algorithm::convolution_direct, shape, engine, false);
+}
+
+// From as many weights on the library transforms whole activations before it multiplies: 36 values for every
+// 16. Below that a cache's worth at a time.
+std::size_t scratchpadFor(const Convolution& layer, double positions) {
+  constexpr double kWholeFrom = 128.0 * 256;
+  constexpr double kCached = 10e6;
+  if (!worthTransforming(layer.inputs, layer.outputs, positions)) return 0;
+  const double weights = static_cast<double>(layer.inputs) * layer.outputs;
+  if (weights < kWholeFrom) return static_cast<std::size_t>(kCached);
+  const double values = 36 * weights + 36.0 / 16 * positions * (layer.inputs + layer.outputs);
+  return static_cast<std::size_t>(kCached / 2 + values * sizeof(float));
 }
 
 }  // namespace jugendstil

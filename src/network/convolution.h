@@ -1,7 +1,10 @@
 // How oneDNN computes one convolution with its ReLU.
 #pragma once
 
+#include <cstddef>
 #include <dnnl.hpp>
+
+#include "network/chain.h"
 
 namespace jugendstil {
 
@@ -25,5 +28,9 @@ struct ConvolutionPair {
 // less than half the multiplications; both agree to 1e-5 of an activation's norm. Depends on the shape alone
 // and not on times, so that a painting comes out the same each time. Throws dnnl::error where there is none.
 ConvolutionPair chooseConvolution(const ConvolutionShape& shape, const dnnl::engine& engine);
+
+// Bytes that the pair wants for itself in f32 at so many positions, to about 10 %; at most as much as it
+// takes.
+std::size_t scratchpadFor(const Convolution& layer, double positions);
 
 }  // namespace jugendstil

@@ -6,6 +6,7 @@
 #include <dnnl.hpp>
 
 #include "image/error.h"
+#include "network/convolution.h"
 #include "network/evaluator_impl.h"
 
 namespace jugendstil {
@@ -69,9 +70,11 @@ void Evaluator::backward(const Fill& fill, std::span<float> red, std::span<float
 }
 
 std::size_t Evaluator::memoryFor(const Chain& chain, int width, int height, Precision precision) {
+  const double bytes = precision == Precision::half ? 2 : 4;
   double area = static_cast<double>(width) * height;
   double values = area * chain.convolutions.front().inputs;
   double largest = 0;
+  std::vector<std::pair<double, double>> outputs;  // values and scratchpad of each layer
   for (std::size_t i = 0; i < chain.convolutions.size(); ++i) {
     const Convolution& conv = chain.convolutions[i];
     if (conv.poolBefore) area /= 4;
@@ -79,14 +82,18 @@ std::size_t Evaluator::memoryFor(const Chain& chain, int width, int height, Prec
     const bool band = std::any_of(chain.bands.begin(), chain.bands.end(),
                                   [&](const Band& b) { return b.layer == static_cast<int>(i); });
     const bool pooled = i + 1 < chain.convolutions.size() && chain.convolutions[i + 1].poolBefore;
-    values += area * conv.outputs *
-              (band || pooled                 ? 1.0
-               : precision == Precision::half ? 1.0 / 16
-                                              : 1.0 / 32);
+    values += area * conv.outputs * (band || pooled ? 1.0 : 1.0 / (8 * bytes));
     largest = std::max(largest, area * conv.outputs);
     values += 2.0 * static_cast<double>(conv.weights.size());
+    const std::size_t scratch = precision == Precision::full ? scratchpadFor(conv, area) : 0;
+    outputs.emplace_back(area * conv.outputs, static_cast<double>(scratch));
   }
-  return static_cast<std::size_t>((values + 2.25 * largest) * (precision == Precision::half ? 2 : 4));
+  // A scratchpad lies in what a gradient buffer has more than its layer needs, or else by itself.
+  double more = 0;
+  for (const auto& [own, scratch] : outputs) {
+    if (scratch > (largest - own) * bytes) more = std::max(more, scratch);
+  }
+  return static_cast<std::size_t>((values + 2.25 * largest) * bytes + more);
 }
 
 }  // namespace jugendstil

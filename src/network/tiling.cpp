@@ -65,19 +65,12 @@ double windows(const Tiling& tiling) {
 std::optional<Tiling> tilesFor(const Section& section, const Picture& picture, std::size_t room) {
   const int unit = section.lastStride();
   const int halo = roundUp(section.reach, unit);
-  // Memory is a straight line over the window's pixels.
-  const auto fixed = static_cast<double>(section.memory(0, 0, picture.precision));
-  const double pixels = static_cast<double>(picture.width) * picture.height;
-  const double perPixel =
-      (static_cast<double>(section.memory(picture.width, picture.height, picture.precision)) - fixed) /
-      pixels;
-  const double most = (static_cast<double>(room) - fixed) / perPixel;
   std::optional<Tiling> best;
   for (int ny = 1; ny <= kMostParts; ++ny) {
     for (int nx = 1; nx <= kMostParts; ++nx) {
       const Axis x = cut(picture.width, nx, halo, unit);
       const Axis y = cut(picture.height, ny, halo, unit);
-      if (static_cast<double>(x.window) * y.window > most) continue;
+      if (section.memory(x.window, y.window, picture.precision) > room) continue;
       Tiling tiling = tilesOf(x, y, halo, picture);
       if (!best || windows(tiling) < windows(*best)) best = std::move(tiling);
       break;  // more parts only have more margin

@@ -137,7 +137,7 @@ class Network final : public WholeEvaluator {
                                      {DNNL_ARG_WEIGHTS, step.weights},
                                      {DNNL_ARG_BIAS, step.bias},
                                      {DNNL_ARG_DST, step.output},
-                                     {DNNL_ARG_SCRATCHPAD, behind(index % 2, step, step.forwardScratch)}});
+                                     {DNNL_ARG_SCRATCHPAD, scratch(index % 2, step, step.forwardScratch)}});
       if (!step.kept()) step.signs.keep(bufferOf(step.output));
       source = &step.output;
     }
@@ -298,18 +298,23 @@ class Network final : public WholeEvaluator {
     stream_.wait();
   }
 
-  // Two gradient buffers serve all layers in turn, on the way there those that are not kept. Behind a layer's
-  // own values there is room for what its convolutions want for themselves. One pooled input serves every
-  // pooling.
+  // Two gradient buffers serve all layers in turn, on the way there those that are not kept. One pooled input
+  // serves every pooling.
   void allocateScratch() {
-    std::size_t gradient = inputGradientDesc_.get_size();
     std::size_t pooled = 0;
+    gradientSize_ = inputGradientDesc_.get_size();
     for (const Step& step : steps_) {
-      gradient = std::max(gradient, offsetBehind(step) + std::max(step.forwardScratch.get_size(),
-                                                                  step.backwardScratch.get_size()));
+      gradientSize_ = std::max(gradientSize_, step.output.get_desc().get_size());
       if (step.poolBefore) pooled = std::max(pooled, step.sourceDesc.get_size());
     }
-    for (auto& buffer : gradient_) buffer = allocateLarge(gradient);
+    std::size_t scratch = 0;
+    for (const Step& step : steps_) {
+      for (const memory::desc& wanted : {step.forwardScratch, step.backwardScratch}) {
+        if (!fitsBehind(step, wanted)) scratch = std::max(scratch, wanted.get_size());
+      }
+    }
+    if (scratch > 0) scratch_ = allocateLarge(scratch);
+    for (auto& buffer : gradient_) buffer = allocateLarge(gradientSize_);
     for (std::size_t k = 0; k < steps_.size(); ++k) {
       if (!steps_[k].kept()) steps_[k].output.set_data_handle(gradient_[k % 2].get());
     }
@@ -323,12 +328,18 @@ class Network final : public WholeEvaluator {
     }
   }
 
+  // What a layer's convolutions want for themselves lies behind its values in their gradient buffer, where
+  // there is room.
   static std::size_t offsetBehind(const Step& step) {
     constexpr std::size_t kAlignment = 4096;
     return (step.output.get_desc().get_size() + kAlignment - 1) / kAlignment * kAlignment;
   }
-  memory behind(std::size_t gradient, const Step& step, const memory::desc& scratch) const {
-    return memory(scratch, engine_, static_cast<std::byte*>(gradient_[gradient].get()) + offsetBehind(step));
+  bool fitsBehind(const Step& step, const memory::desc& wanted) const {
+    return offsetBehind(step) + wanted.get_size() <= gradientSize_;
+  }
+  memory scratch(std::size_t gradient, const Step& step, const memory::desc& wanted) const {
+    if (!fitsBehind(step, wanted)) return overlay(scratch_, wanted, engine_);
+    return memory(wanted, engine_, static_cast<std::byte*>(gradient_[gradient].get()) + offsetBehind(step));
   }
 
   void writeInput(const ConstPlanes& planes) {
@@ -363,6 +374,8 @@ class Network final : public WholeEvaluator {
   memory input_;
   memory::desc inputGradientDesc_;
   std::array<LargeMemory, 2> gradient_;
+  std::size_t gradientSize_ = 0;  // bytes, of each
+  LargeMemory scratch_;           // for layers whose own does not fit there
   LargeMemory pooled_;
   memory handedOn_;  // the last output pooled; shares storage with the other pooled ones
   LargeMemory room_;
@@ -570,7 +583,7 @@ memory Network::run(const Evaluator::Fill& fill, const Core* core) {
     primitive.execute(stream_, {{DNNL_ARG_DIFF_SRC, down},
                                 {DNNL_ARG_WEIGHTS, step.backwardWeights},
                                 {DNNL_ARG_DIFF_DST, here},
-                                {DNNL_ARG_SCRATCHPAD, behind(current, step, step.backwardScratch)}});
+                                {DNNL_ARG_SCRATCHPAD, scratch(current, step, step.backwardScratch)}});
     stream_.wait();
     above = step.poolBefore ? Above::pool : Above::convolution;
     // A pooled gradient stays in the other buffer and this one is written next; a plain one is now `current`.

@@ -212,7 +212,7 @@ TEST(TiledFiligree, GradientsOfTheShippedNetworkAgreeToo) {
   const Chain chain = filigree();
   std::vector<std::size_t> bands;
   for (std::size_t b = 0; b < chain.bands.size(); ++b) bands.push_back(b);
-  const std::size_t budget = Evaluator::memoryFor(chain, 256, 192, Precision::full);
+  const std::size_t budget = Evaluator::memoryFor(chain, 192, 160, Precision::full);
   Both both{chain, 448, 256, bands, budget};
   EXPECT_GT(planTiles(chain, 448, 256, Precision::full, bands, budget).sections.size(), 2U);
   const Planes picture = planesOf(448, 256, 3);
