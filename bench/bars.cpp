@@ -136,7 +136,8 @@ int main() {
     const Material m = load();
     setThreads(2);
     PaintSettings settings;
-    settings.longEdge = settings.workingEdge = 1024;
+    settings.longEdge = 1024;
+    settings.brushwork = false;
     settings.steps = {4};
     paint(m.chain, {fourToThree(m.photo), m.references}, settings, {});
   });

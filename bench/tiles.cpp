@@ -24,7 +24,8 @@ double stepTime(std::size_t memory) {
   photo = crop(photo, 0, 0, photo.height * 4 / 3, photo.height);
   const Image reference = rgbOf(readPicture(share + "/demo/references/evening_impasto.jpg").image);
   PaintSettings settings;
-  settings.longEdge = settings.workingEdge = 4096;
+  settings.longEdge = 4096;
+  settings.brushwork = false;
   settings.levels = 1;
   settings.steps = {3};
   settings.memory = memory;

@@ -102,13 +102,16 @@ std::string planLine(const Recipe& recipe, const Image& photo, const PaintPlan& 
   int steps = 0;
   for (const LevelPlan& level : plan.levels) steps += level.steps;
   const bool half = chosenPrecision(recipe.settings.precision) == Precision::half;
+  const bool larger = size.width != optimised.width || size.height != optimised.height;
   const std::string first =
-      plan.enlarging.empty() ? std::string() : fmt::format("{}x{} in ", optimised.width, optimised.height);
+      larger ? fmt::format("{}x{} in ", optimised.width, optimised.height) : std::string();
+  const std::string last = larger                   ? ", then enlarged with the reference's brush-work"
+                           : plan.enlarging.empty() ? ""
+                                                    : ", then the reference's brush-work laid in";
   return fmt::format("painting {} ({}x{}) after {}: {}x{}, {}{} level{}, {} steps, {} precision{}",
                      recipe.photo->path.filename().string(), photo.width, photo.height,
                      referenceNames(recipe), size.width, size.height, first, plan.levels.size(),
-                     plan.levels.size() == 1 ? "" : "s", steps, half ? "half" : "full",
-                     plan.enlarging.empty() ? "" : ", then enlarged with the reference's brush-work");
+                     plan.levels.size() == 1 ? "" : "s", steps, half ? "half" : "full", last);
 }
 
 std::string calibrationKeyOf(const Recipe& recipe) {

@@ -74,7 +74,8 @@ FilmOutline outlineFilm(const FilmPlan& plan) {
       (std::size_t{160} << 20);
   if (plan.grade) return outline;
   PaintSettings settings = plan.paint;
-  settings.longEdge = settings.workingEdge = std::max(outline.size.width, outline.size.height);
+  settings.longEdge = std::max(outline.size.width, outline.size.height);
+  settings.brushwork = false;
   outline.paint = planPainting(outline.size, settings, *plan.chain);
   outline.frameSteps = ledSteps({plan.film.steady, plan.film.frameSteps});
   outline.memory += outline.paint.memory;

@@ -96,7 +96,8 @@ SteadyPainter::SteadyPainter(const Chain& chain, std::vector<PaintReference> ref
       steady_(steady),
       start_(std::move(start)) {
   // What one frame has of its brush-work the next one must have, too: all of it is optimised, and led.
-  settings_.longEdge = settings_.workingEdge = std::max(size.width, size.height);
+  settings_.longEdge = std::max(size.width, size.height);
+  settings_.brushwork = false;
   plan_ = planPainting(size, settings_, chain);
 }
 

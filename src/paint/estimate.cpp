@@ -37,7 +37,8 @@ double measuredRate(const Chain& chain, const PaintInputs& inputs, const PaintSe
   PaintSettings trial = settings;
   trial.longEdge =
       std::min(kTrialEdge, std::max(plan.levels.back().picture.width, plan.levels.back().picture.height));
-  trial.workingEdge = 16384;
+  trial.workingEdge = 0;
+  trial.brushwork = false;
   trial.levels = 1;
   trial.steps = {kTrialSteps};
   trial.snapshots = 0;

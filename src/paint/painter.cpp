@@ -122,6 +122,9 @@ class Work {
 
   bool enlarge() {
     bool goOn = true;
+    if (plan_.enlarging.empty()) return true;
+    const Image optimised = std::move(current_);
+    current_ = resample(optimised, plan_.softened.width, plan_.softened.height);
     const Enlarging enlarging{regions_, drawnLarge_, likeness_, settings_.stroke, settings_.seed};
     for (std::size_t i = 0; i < plan_.enlarging.size() && goOn; ++i) {
       int pass = 0;
@@ -129,6 +132,7 @@ class Work {
         goOn = tell(plan_.levels.size() + i, pass++, kSearchPasses, plan_.enlargingWork(i), true);
         return goOn;
       });
+      if (!goOn && i == 0) current_ = optimised;  // the soft one has less
     }
     return goOn;
   }
@@ -155,7 +159,7 @@ class Work {
   std::vector<Region> regions_;
   double likeness_;
   Image drawn_;       // at the working size
-  Image drawnLarge_;  // at the painting's, where that is larger
+  Image drawnLarge_;  // at the painting's own
   Image current_;
   PaintResult result_;
   double done_ = 0;

@@ -22,10 +22,11 @@ constexpr double kWorkingArea = 512.0 * 384.0;
 // Laying brush-work into a pixel takes as long as so many steps of it.
 constexpr double kBrushSteps = 2;
 constexpr double kBrushStepsInHalf = 16;
-// Of a pixel that brush-work is laid into, and of the examples.
+// Of a pixel that brush-work is laid into, and of one of the examples.
 constexpr double kBrushBytes = 85;
 constexpr double kLaterBytes = 24;
-constexpr std::size_t kExamples = std::size_t{220} << 20;
+constexpr double kExampleBytes = 58;
+constexpr double kMostExamples = 4e6;
 // A tile smaller than this is nearly all margin.
 constexpr std::size_t kLeastTile = std::size_t{300} << 20;
 // Below this a level shows the network too little of the subject.
@@ -40,9 +41,15 @@ int levelCount(int longEdge, int asked) {
 }
 
 // No stage is more than twice as large as the one before: brush-work is looked for by what a picture half the
-// size shows of it.
-void addEnlarging(PaintPlan& plan, Size final) {
+// size shows of it. The first one takes the place of what the network itself made of the finest detail, which
+// is a hatching wherever the photo is flat.
+void addBrushwork(PaintPlan& plan, Size final) {
   const Size working = plan.levels.back().picture;
+  plan.softened = {(working.width + 1) / 2, (working.height + 1) / 2};
+  if (std::min(plan.softened.width, plan.softened.height) >= kLeastSide)
+    plan.enlarging.push_back(working);
+  else
+    plan.softened = working;
   const int from = std::max(working.width, working.height);
   const double ratio = static_cast<double>(std::max(final.width, final.height)) / from;
   if (ratio <= 1) return;
@@ -115,18 +122,26 @@ void allot(LevelPlan& level, Size photo, const PaintSettings& settings, const Ch
 
 // Enlarging comes when the network is gone.
 void allotEnlarging(Size size, Size photo, const PaintSettings& settings, PaintPlan& plan) {
+  const double pixels = static_cast<double>(size.width) * size.height;
+  const double examples = std::min(kMostExamples, pixels * settings.stroke * settings.stroke) * kExampleBytes;
   const double photoPixels = static_cast<double>(photo.width) * photo.height;
   const std::size_t held =
-      kProgram + kExamples +
-      static_cast<std::size_t>(static_cast<double>(size.width) * size.height * kBrushBytes +
-                               photoPixels * kPhotoBytes);
+      kProgram + static_cast<std::size_t>(pixels * kBrushBytes + examples + photoPixels * kPhotoBytes);
   const std::string needs = fmt::format("{}x{} takes at least {} MB", size.width, size.height, held >> 20);
   refuseMoreThanAllowed(held, needs, settings);
   plan.memory = std::max(plan.memory, held);
 }
 
-// The longer side of the largest picture whose losses are optimised.
+// The longer side of the largest picture whose losses are optimised, of a painting of that longer side.
 int workingEdge(Size photo, int longEdge, const PaintSettings& settings) {
+  if (!settings.brushwork) {
+    if (settings.workingEdge > 0 && settings.workingEdge < longEdge)
+      throw UsageError(
+          fmt::format("working-edge {} leaves the rest up to {} to brush-work, and brushwork is no; leave "
+                      "one of the two out",
+                      settings.workingEdge, longEdge));
+    return longEdge;
+  }
   if (settings.workingEdge > 0) return std::min(longEdge, settings.workingEdge);
   const int shorter = std::min(photo.width, photo.height);
   const int longer = std::max(photo.width, photo.height);
@@ -172,7 +187,7 @@ PaintPlan planPainting(Size photo, const PaintSettings& settings, const Chain& c
   const int ownEdge = std::max(photo.width, photo.height);
   const int asked = settings.longEdge > 0 ? settings.longEdge : std::min(ownEdge, kDefaultLongEdge);
   const int finalEdge = settings.finish ? std::max(asked, ownEdge) : asked;
-  const int longEdge = workingEdge(photo, asked, settings);
+  const int longEdge = workingEdge(photo, settings.brushwork ? asked : finalEdge, settings);
   const Size final = sizeForLongEdge(photo.width, photo.height, finalEdge);
   if (std::min(final.width, final.height) < kLeastSide) {
     throw UsageError(fmt::format("long-edge {} makes the painting {}x{}; it needs at least {} pixels a side",
@@ -201,7 +216,8 @@ PaintPlan planPainting(Size photo, const PaintSettings& settings, const Chain& c
   }
   plan.working = plan.levels.back().picture;
   if (settings.proof && levels > 1) plan.levels.pop_back();
-  if (!settings.proof) addEnlarging(plan, final);
+  plan.softened = plan.levels.back().picture;
+  if (settings.brushwork) addBrushwork(plan, settings.proof ? plan.softened : final);
   // The largest first: if it is too large, that is the size to name.
   for (auto size = plan.enlarging.rbegin(); size != plan.enlarging.rend(); ++size)
     allotEnlarging(*size, photo, settings, plan);

@@ -24,7 +24,8 @@ struct LevelPlan {
 
 struct PaintPlan {
   std::vector<LevelPlan> levels;  // coarse to fine
-  std::vector<Size> enlarging;    // what follows: the painting enlarged to these sizes, with brush-work
+  Size softened;                  // what the painting is then reduced to, for its finest detail to be laid in
+  std::vector<Size> enlarging;    // and from there enlarged to, with brush-work
   Size working;                   // of the last level, also where a proof leaves it out
   Precision precision = Precision::full;
   std::size_t memory = 0;  // bytes at the peak, to about a fifth

@@ -158,6 +158,13 @@ const std::vector<SettingEntry<S>>& entries() {
         false},
        [](S& s, T t) { s.workingEdge = wholeOrAutoSetting("working-edge", t, 16, 16384); },
        [](const S& s) { return autoOr(s.workingEdge); }},
+      {{"brushwork", "yes|no",
+        "lay the references' own brush-work in: as the finest detail, and as all detail beyond the working "
+        "edge; "
+        "without it, losses are optimised at the painting's own size (yes)",
+        false},
+       [](S& s, T t) { s.brushwork = choiceSetting("brushwork", t, kYesNo); },
+       [](const S& s) { return wordOf(s.brushwork, kYesNo); }},
       {{"trim", "PART|auto", "cuts a frame off the references: a part of each side, or found by itself (0)",
         false},
        [](S& s, T t) { s.trim = parseTrim(t); },

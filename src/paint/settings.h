@@ -38,6 +38,7 @@ struct PaintSettings {
   int levels = 0;          // 0: chosen by size
   int longEdge = 0;        // pixels; 0: the photo's own, up to 1024
   int workingEdge = 0;     // pixels up to which losses are optimised; 0: chosen by the picture's area
+  bool brushwork = true;   // finest detail, and all beyond the working edge, from the references themselves
   double trim = 0;         // part of each side cut from references; negative: the frame is found by itself
   double opacity = 1;      // how much of the painting lies over the photo
   BlendMode blend = BlendMode::normal;

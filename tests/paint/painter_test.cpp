@@ -72,10 +72,10 @@ TEST(Painter, GoesOnFromTheWorkingEdgeWithBrushwork) {
   const PaintResult result = paint(smallChain(), {photo, reference()}, settings, callbacks);
   EXPECT_TRUE(result.finished);
   EXPECT_EQ(result.picture.width, 96);
-  ASSERT_EQ(told.size(), 12U + 15U + 10U);
+  ASSERT_EQ(told.size(), 12U + 15U + 10U + 10U);
   EXPECT_TRUE(told.back().enlarging);
-  EXPECT_EQ(told.back().level, 2);
-  EXPECT_EQ(told.back().levels, 3);
+  EXPECT_EQ(told.back().level, 3);
+  EXPECT_EQ(told.back().levels, 4);
   EXPECT_NEAR(told.back().done, 1, 1e-9);
   EXPECT_GT(told.back().loss.total(), 0);
   EXPECT_FALSE(told[26].enlarging);
@@ -97,20 +97,58 @@ TEST(Painter, AProofAndALargerPaintingHaveTheSameStrokes) {
   const PaintInputs inputs{sample(150, 101), reference()};
   PaintSettings settings = quick();
   settings.workingEdge = 64;
-  std::vector<Image> levels;
-  PaintCallbacks callbacks;
-  callbacks.snapshot = [&](const Image& picture, int step) {
-    if (step == 12 || step == 27) levels.push_back(picture);
-  };
   settings.snapshots = 3;
-  paint(smallChain(), inputs, settings, callbacks);
-  ASSERT_EQ(levels.size(), 2U);
-  settings.snapshots = 0;
+  // After the last step of each level, before brush-work.
+  const auto levels = [&] {
+    std::vector<Image> seen;
+    PaintCallbacks callbacks;
+    callbacks.snapshot = [&](const Image& picture, int step) {
+      if (step == 12 || step == 27) seen.push_back(picture);
+    };
+    paint(smallChain(), inputs, settings, callbacks);
+    return seen;
+  };
+  const std::vector<Image> larger = levels();
+  ASSERT_EQ(larger.size(), 2U);
   settings.longEdge = 64;
-  EXPECT_EQ(paint(smallChain(), inputs, settings, {}).picture.pixels, levels[1].pixels);
+  const std::vector<Image> usual = levels();
+  ASSERT_EQ(usual.size(), 2U);
+  EXPECT_EQ(usual[1].pixels, larger[1].pixels);
   settings.longEdge = 0;
   settings.proof = true;
-  EXPECT_EQ(paint(smallChain(), inputs, settings, {}).picture.pixels, levels[0].pixels);
+  const std::vector<Image> proof = levels();
+  ASSERT_EQ(proof.size(), 1U);
+  EXPECT_EQ(proof[0].pixels, larger[0].pixels);
+}
+
+// What takes the finest detail's place is the reference's, and the rest of the painting stays.
+TEST(Painter, BrushworkReplacesOnlyTheFinestDetail) {
+  const PaintInputs inputs{sample(96, 64), reference()};
+  PaintSettings settings = quick();
+  const Image laid = paint(smallChain(), inputs, settings, {}).picture;
+  settings.brushwork = false;
+  const Image optimised = paint(smallChain(), inputs, settings, {}).picture;
+  ASSERT_EQ(laid.width, optimised.width);
+  const auto apart = [](const Image& a, const Image& b) {
+    double sum = 0;
+    for (std::size_t i = 0; i < a.pixels.size(); ++i)
+      sum += std::abs(static_cast<double>(a.pixels[i] - b.pixels[i]));
+    return sum / static_cast<double>(a.pixels.size());
+  };
+  const double fine = apart(laid, optimised);
+  EXPECT_GT(fine, 0.005);
+  EXPECT_LT(apart(resample(laid, 24, 16), resample(optimised, 24, 16)), 0.3 * fine);
+}
+
+TEST(Painter, StoppedBeforeAnyBrushworkKeepsWhatWasOptimised) {
+  PaintSettings settings = quick();
+  PaintCallbacks callbacks;
+  callbacks.progress = [](const PaintProgress& p) { return !p.enlarging; };
+  const PaintResult stopped = paint(smallChain(), {sample(96, 64), reference()}, settings, callbacks);
+  EXPECT_FALSE(stopped.finished);
+  settings.brushwork = false;
+  EXPECT_EQ(stopped.picture.pixels,
+            paint(smallChain(), {sample(96, 64), reference()}, settings, {}).picture.pixels);
 }
 
 TEST(Painter, StoppedWhileBrushworkIsLaidInIsUnfinished) {

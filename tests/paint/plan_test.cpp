@@ -22,18 +22,45 @@ TEST(Plan, LossesAreOptimisedUpToTheWorkingEdge) {
   const PaintPlan usual = plan({4000, 3000});
   EXPECT_EQ(usual.levels.back().picture.width, 512);
   EXPECT_EQ(usual.levels.back().picture.height, 384);
-  ASSERT_EQ(usual.enlarging.size(), 1U);
+  ASSERT_EQ(usual.enlarging.size(), 2U);
+  // First the finest detail of what was optimised, then what lies beyond it.
+  EXPECT_EQ(usual.softened.width, 256);
+  EXPECT_EQ(usual.enlarging[0].width, 512);
   // By area: a panorama is not to be a ribbon of a few pixels.
   EXPECT_GT(plan({6000, 500}).levels.back().picture.height, 80);
-  // What is small is optimised as it is.
-  EXPECT_TRUE(plan({500, 380}).enlarging.empty());
+  // What is small is optimised at its own size.
+  EXPECT_EQ(plan({500, 380}).levels.back().picture.width, 500);
+  EXPECT_EQ(plan({500, 380}).enlarging.size(), 1U);
   PaintSettings settings;
   settings.workingEdge = 800;
   EXPECT_EQ(plan({4000, 3000}, settings).levels.back().picture.width, 800);
   EXPECT_LT(usual.work(), plan({4000, 3000}, settings).work());
   settings.workingEdge = 2000;
   EXPECT_EQ(plan({4000, 3000}, settings).levels.back().picture.width, 1024);
+  EXPECT_EQ(plan({4000, 3000}, settings).enlarging.size(), 1U);
+}
+
+TEST(Plan, WithoutBrushworkAllIsOptimised) {
+  PaintSettings settings;
+  settings.brushwork = false;
+  EXPECT_EQ(plan({4000, 3000}, settings).levels.back().picture.width, 1024);
   EXPECT_TRUE(plan({4000, 3000}, settings).enlarging.empty());
+  settings.finish = true;
+  settings.longEdge = 400;
+  EXPECT_EQ(plan({1500, 1000}, settings).levels.back().picture.width, 1500);
+  settings.workingEdge = 500;
+  try {
+    plan({1500, 1000}, settings);
+    FAIL();
+  } catch (const UsageError& e) {
+    EXPECT_NE(std::string(e.what()).find("leave one of the two out"), std::string::npos) << e.what();
+  }
+}
+
+TEST(Plan, APictureTooSmallToBeSoftenedKeepsItsDetail) {
+  const PaintPlan p = plan({200, 30});
+  EXPECT_TRUE(p.enlarging.empty());
+  EXPECT_EQ(p.softened.width, 200);
 }
 
 TEST(Plan, LevelsGrowAndCanvasesHoldThemWithAMargin) {
@@ -94,7 +121,8 @@ TEST(Plan, AProofIsTheWholeWithoutItsLastLevel) {
     EXPECT_FALSE(proof.levels[l].finishing);
   }
   EXPECT_TRUE(whole.levels.back().finishing);
-  EXPECT_TRUE(proof.enlarging.empty());
+  ASSERT_EQ(proof.enlarging.size(), 1U);
+  EXPECT_EQ(proof.size().width, proof.levels.back().picture.width);
   EXPECT_LT(proof.work(), 0.4 * whole.work());
 }
 
@@ -107,9 +135,9 @@ TEST(Plan, FinishingGoesToThePhotosOwnSize) {
   EXPECT_EQ(p.size().width, 1500);
   EXPECT_EQ(p.size().height, 1000);
   // Nearly four times as large: two stages, neither of them more than twice as large as the one before.
-  ASSERT_EQ(p.enlarging.size(), 2U);
-  EXPECT_LE(p.enlarging[0].width, 800);
-  EXPECT_GE(p.enlarging[0].width, 750);
+  ASSERT_EQ(p.enlarging.size(), 3U);
+  EXPECT_LE(p.enlarging[1].width, 800);
+  EXPECT_GE(p.enlarging[1].width, 750);
   // Whatever is asked for, the working size is the same: 1 pixel more would give other strokes.
   settings = {};
   for (const int edge : {600, 701, 768, 803, 1024, 1237}) {
@@ -120,12 +148,14 @@ TEST(Plan, FinishingGoesToThePhotosOwnSize) {
   settings.finish = true;
   // There is nothing to finish where the painting has that size already.
   settings.longEdge = 400;
-  EXPECT_TRUE(plan({400, 300}, settings).enlarging.empty());
+  EXPECT_EQ(plan({400, 300}, settings).size().width, 400);
+  EXPECT_EQ(plan({400, 300}, settings).enlarging.size(), 1U);
 }
 
 TEST(Plan, StaysWithinTheMemoryAllowed) {
   PaintSettings settings;
-  settings.longEdge = settings.workingEdge = 4096;
+  settings.longEdge = 4096;
+  settings.brushwork = false;
   settings.memory = std::size_t{64} << 30;
   const PaintPlan free = plan({4096, 3072}, settings);
   EXPECT_FALSE(free.tiled);

@@ -34,7 +34,7 @@ TEST(Settings, ValuesRoundTrip) {
       {"levels", "4"},          {"long-edge", "512"},    {"trim", "0.05"},
       {"trim", "auto"},         {"opacity", "0.8"},      {"seed", "4294967295"},
       {"snapshots", "25"},      {"threads", "2"},        {"precision", "half"},
-      {"working-edge", "700"}};
+      {"working-edge", "700"},  {"brushwork", "no"}};
   for (const auto& [name, value] : values) {
     PaintSettings settings;
     setPaintSetting(settings, name, value);
@@ -57,6 +57,7 @@ TEST(Settings, BadValuesSayWhatIsRight) {
                                     {"levels", "9"},
                                     {"long-edge", "15"},
                                     {"working-edge", "9"},
+                                    {"brushwork", "some"},
                                     {"trim", "0.5"},
                                     {"opacity", "1.1"},
                                     {"seed", "-1"},
