@@ -2,6 +2,8 @@
 
 #include <algorithm>
 
+#include "image/parallel.h"
+
 namespace jugendstil {
 namespace {
 
@@ -61,15 +63,16 @@ ConvolutionPair chooseConvolution(const ConvolutionShape& shape, const dnnl::eng
 }
 
 // From as many weights on the library transforms whole activations before it multiplies: 36 values for every
-// 16. Below that a cache's worth at a time.
+// 16. Below that a cache's worth at a time, for each thread.
 std::size_t scratchpadFor(const Convolution& layer, double positions) {
-  constexpr double kWholeFrom = 128.0 * 256;
-  constexpr double kCached = 10e6;
+  constexpr double kFixed = 8e6;
+  constexpr double kEachThread = 1e6;
   if (!worthTransforming(layer.inputs, layer.outputs, positions)) return 0;
+  const double wholeFrom = threadCount() == 1 ? 128.0 * 128 : 128.0 * 256;
   const double weights = static_cast<double>(layer.inputs) * layer.outputs;
-  if (weights < kWholeFrom) return static_cast<std::size_t>(kCached);
+  if (weights < wholeFrom) return static_cast<std::size_t>(kFixed + kEachThread * threadCount());
   const double values = 36 * weights + 36.0 / 16 * positions * (layer.inputs + layer.outputs);
-  return static_cast<std::size_t>(kCached / 2 + values * sizeof(float));
+  return static_cast<std::size_t>(kFixed + values * sizeof(float));
 }
 
 }  // namespace jugendstil

@@ -29,8 +29,7 @@ struct ConvolutionPair {
 // and not on times, so that a painting comes out the same each time. Throws dnnl::error where there is none.
 ConvolutionPair chooseConvolution(const ConvolutionShape& shape, const dnnl::engine& engine);
 
-// Bytes that the pair wants for itself in f32 at so many positions, to about 10 %; at most as much as it
-// takes.
+// About as many bytes as the pair wants for itself in f32 at so many positions, with the threads set now.
 std::size_t scratchpadFor(const Convolution& layer, double positions);
 
 }  // namespace jugendstil
