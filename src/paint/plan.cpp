@@ -44,13 +44,15 @@ int levelCount(int longEdge, int asked) {
 // size shows of it. The first one takes the place of what the network itself made of the finest detail, which
 // is a hatching wherever the photo is flat.
 void addBrushwork(PaintPlan& plan, Size final) {
-  const Size working = plan.levels.back().picture;
-  plan.softened = {(working.width + 1) / 2, (working.height + 1) / 2};
-  if (std::min(plan.softened.width, plan.softened.height) >= kLeastSide)
-    plan.enlarging.push_back(working);
-  else
-    plan.softened = working;
-  const int from = std::max(working.width, working.height);
+  const Size painted = plan.levels.back().picture;
+  // A proof keeps as much of its own as the whole will.
+  const Size half{(plan.working.width + 1) / 2, (plan.working.height + 1) / 2};
+  if (std::min(half.width, half.height) >= kLeastSide && half.width < painted.width &&
+      half.height < painted.height) {
+    plan.softened = half;
+    plan.enlarging.push_back(painted);
+  }
+  const int from = std::max(painted.width, painted.height);
   const double ratio = static_cast<double>(std::max(final.width, final.height)) / from;
   if (ratio <= 1) return;
   const int count = std::max(1, static_cast<int>(std::ceil(std::log2(ratio))));

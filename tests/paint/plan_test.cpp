@@ -123,6 +123,7 @@ TEST(Plan, AProofIsTheWholeWithoutItsLastLevel) {
   EXPECT_TRUE(whole.levels.back().finishing);
   ASSERT_EQ(proof.enlarging.size(), 1U);
   EXPECT_EQ(proof.size().width, proof.levels.back().picture.width);
+  EXPECT_EQ(proof.softened.width, whole.softened.width);
   EXPECT_LT(proof.work(), 0.4 * whole.work());
 }
 
