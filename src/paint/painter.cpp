@@ -123,7 +123,7 @@ class Work {
   bool enlarge() {
     bool goOn = true;
     if (plan_.enlarging.empty()) return true;
-    const Image optimised = std::move(current_);
+    Image optimised = std::move(current_);
     current_ = resample(optimised, plan_.softened.width, plan_.softened.height);
     const Enlarging enlarging{regions_, drawnLarge_, likeness_, settings_.stroke, settings_.seed};
     for (std::size_t i = 0; i < plan_.enlarging.size() && goOn; ++i) {
@@ -132,7 +132,8 @@ class Work {
         goOn = tell(plan_.levels.size() + i, pass++, kSearchPasses, plan_.enlargingWork(i), true);
         return goOn;
       });
-      if (!goOn && i == 0) current_ = optimised;  // the soft one has less
+      if (!goOn && i == 0) current_ = std::move(optimised);  // the soft one has less
+      optimised = {};
     }
     return goOn;
   }

@@ -88,6 +88,30 @@ TEST(Windows, AreTakenAndAddedInAnyLayout) {
   }
 }
 
+// A position that is named twice counts twice, in every layout.
+TEST(SinglePositions, AreReadAndAddedTo) {
+  for (const bool half : {false, true}) {
+    for (const int inner : {1, 16, 48}) {
+      const Layout layout{48, 48 / inner, inner, 3, 5};
+      std::vector<float> store(layout.size());
+      const Buffer buffer{store.data(), half, layout};
+      for (int c = 0; c < 48; ++c) {
+        for (int p = 0; p < 15; ++p) buffer.set(layout.at(c, p), static_cast<float>(c + 2 * p));
+      }
+      const std::vector<int> positions{4, 11, 4};
+      const std::vector<float> values = valuesAt(buffer, positions);
+      ASSERT_EQ(values.size(), 3U * 48U);
+      EXPECT_EQ(values[48 + 17], 17.0F + 22.0F);
+      addValuesAt(buffer, positions, values);
+      for (int c = 0; c < 48; ++c) {
+        EXPECT_EQ(buffer.get(layout.at(c, 4)), 3.0F * static_cast<float>(c + 8)) << inner;
+        EXPECT_EQ(buffer.get(layout.at(c, 11)), 2.0F * static_cast<float>(c + 22)) << inner;
+        EXPECT_EQ(buffer.get(layout.at(c, 5)), static_cast<float>(c + 10)) << inner;
+      }
+    }
+  }
+}
+
 // Rows whose length is no multiple of a word's bits, in both number formats.
 TEST(Signs, PassGradientsWhereTheActivationWasAboveZero) {
   for (const bool half : {false, true}) {
