@@ -15,6 +15,13 @@ constexpr int kMostParts = 64;
 
 int roundUp(int value, int unit) { return (value + unit - 1) / unit * unit; }
 
+// Windows begin at multiples of this. Minimal filtering goes by blocks of 4x4 positions: where those of a
+// tile are the whole picture's, so are the roundings, and no ReLU falls on the other side of zero.
+int alignmentOf(const Section& section) {
+  constexpr int kBlock = 4;
+  return kBlock * (section.pooled ? section.lastStride() / 2 : section.lastStride());
+}
+
 struct Picture {
   int width;
   int height;
@@ -33,7 +40,9 @@ Axis cut(int length, int parts, int halo, int unit) {
   for (int end = core; end < length; end += core) axis.ends.push_back(end);
   axis.ends.push_back(length);
   const int sides = axis.ends.size() == 1 ? 0 : axis.ends.size() == 2 ? 1 : 2;
-  axis.window = std::min(length, core + sides * halo);
+  // The last one ends where the picture does and begins at a multiple, too.
+  const int room = std::max(0, length - core - sides * halo);
+  axis.window = length - room / unit * unit;
   return axis;
 }
 
@@ -63,7 +72,7 @@ double windows(const Tiling& tiling) {
 
 // The tiles of one section with the fewest pixels in all windows together; nothing where none has room.
 std::optional<Tiling> tilesFor(const Section& section, const Picture& picture, std::size_t room) {
-  const int unit = section.lastStride();
+  const int unit = alignmentOf(section);
   const int halo = roundUp(section.reach, unit);
   std::optional<Tiling> best;
   for (int ny = 1; ny <= kMostParts; ++ny) {
@@ -125,7 +134,7 @@ void refuseOddSides(const Section& whole, const Picture& picture) {
 }
 
 [[noreturn]] void refuseBudget(const Section& whole, const Picture& picture, std::size_t budget) {
-  const int side = whole.lastStride() + 2 * roundUp(whole.reach, whole.lastStride());
+  const int side = alignmentOf(whole) + 2 * roundUp(whole.reach, alignmentOf(whole));
   const std::size_t least =
       whole.memory(std::min(side, picture.width), std::min(side, picture.height), picture.precision);
   throw Error(

@@ -112,7 +112,7 @@ TEST(TilePlan, CutsTheChainWhereMarginsWouldCostMore) {
   EXPECT_EQ(found, bands.size());
   EXPECT_NEAR(once, sectionsOf(chain, bands, {}).front().work() * 4160 * 3136, 1e-6 * once);
   // With next to nothing for activations in between it is one chain again.
-  const TilePlan small = planTiles(chain, 4160, 3136, Precision::full, bands, std::size_t{100} << 20);
+  const TilePlan small = planTiles(chain, 4160, 3136, Precision::full, bands, std::size_t{110} << 20);
   EXPECT_EQ(small.sections.size(), 1U);
 }
 
@@ -215,11 +215,14 @@ TEST(TiledFiligree, GradientsOfTheShippedNetworkAgreeToo) {
   const std::size_t budget = Evaluator::memoryFor(chain, 192, 160, Precision::full);
   Both both{chain, 448, 256, bands, budget};
   EXPECT_GT(planTiles(chain, 448, 256, Precision::full, bands, budget).sections.size(), 2U);
-  const Planes picture = planesOf(448, 256, 3);
-  const Planes before = planesOf(448, 256, 8);
-  const Planes whole = gradientOf(both.whole, picture, before);
-  const Planes tiled = gradientOf(both.tiled, picture, before);
-  for (std::size_t c = 0; c < 3; ++c) EXPECT_LT(apart(whole.plane[c], tiled.plane[c]), 1e-4);
+  // On noise many activations lie near zero: any other rounding would show.
+  for (const unsigned seed : {3U, 4U, 7U}) {
+    const Planes picture = planesOf(448, 256, seed);
+    const Planes before = planesOf(448, 256, 8);
+    const Planes whole = gradientOf(both.whole, picture, before);
+    const Planes tiled = gradientOf(both.tiled, picture, before);
+    for (std::size_t c = 0; c < 3; ++c) EXPECT_LT(apart(whole.plane[c], tiled.plane[c]), 1e-5);
+  }
 }
 
 }  // namespace
