@@ -134,9 +134,11 @@ void refuseOddSides(const Section& whole, const Picture& picture) {
 }
 
 [[noreturn]] void refuseBudget(const Section& whole, const Picture& picture, std::size_t budget) {
-  const int side = alignmentOf(whole) + 2 * roundUp(whole.reach, alignmentOf(whole));
+  const int unit = alignmentOf(whole);
+  const int halo = roundUp(whole.reach, unit);
   const std::size_t least =
-      whole.memory(std::min(side, picture.width), std::min(side, picture.height), picture.precision);
+      whole.memory(cut(picture.width, kMostParts, halo, unit).window,
+                   cut(picture.height, kMostParts, halo, unit).window, picture.precision);
   throw Error(
       fmt::format("the network needs {} MB for the smallest tile, {} MB are allowed; allow more memory",
                   (least >> 20) + 1, budget >> 20));

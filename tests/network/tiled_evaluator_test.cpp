@@ -112,7 +112,7 @@ TEST(TilePlan, CutsTheChainWhereMarginsWouldCostMore) {
   EXPECT_EQ(found, bands.size());
   EXPECT_NEAR(once, sectionsOf(chain, bands, {}).front().work() * 4160 * 3136, 1e-6 * once);
   // With next to nothing for activations in between it is one chain again.
-  const TilePlan small = planTiles(chain, 4160, 3136, Precision::full, bands, std::size_t{110} << 20);
+  const TilePlan small = planTiles(chain, 8320, 6272, Precision::full, bands, std::size_t{190} << 20);
   EXPECT_EQ(small.sections.size(), 1U);
 }
 
