@@ -78,11 +78,12 @@ std::size_t Evaluator::memoryFor(const Chain& chain, int width, int height, Prec
   for (std::size_t i = 0; i < chain.convolutions.size(); ++i) {
     const Convolution& conv = chain.convolutions[i];
     if (conv.poolBefore) area /= 4;
-    // Of a layer that is neither a band nor pooled only signs are kept.
+    // Of a layer that is neither a band nor pooled only signs are kept; of one that is pooled both.
     const bool band = std::any_of(chain.bands.begin(), chain.bands.end(),
                                   [&](const Band& b) { return b.layer == static_cast<int>(i); });
     const bool pooled = i + 1 < chain.convolutions.size() && chain.convolutions[i + 1].poolBefore;
-    values += area * conv.outputs * (band || pooled ? 1.0 : 1.0 / (8 * bytes));
+    const double signs = pooled || !band ? 1 / (8 * bytes) : 0;
+    values += area * conv.outputs * ((band || pooled ? 1 : 0) + signs);
     largest = std::max(largest, area * conv.outputs);
     values += 2.0 * static_cast<double>(conv.weights.size());
     const std::size_t scratch = precision == Precision::full ? scratchpadFor(conv, area) : 0;

@@ -27,93 +27,11 @@ void maskRow(std::uint16_t* d, const std::uint16_t* s, const std::uint16_t* a, s
   }
 }
 
-// Channels are taken in groups of a fixed number, which keeps the innermost loop straight vector code.
-template <std::size_t kGroup>
-[[gnu::always_inline]] inline void unpoolGroups(float* d, bool own, const float* q, const float* a,
-                                                std::size_t columns, std::size_t inner) {
-  for (std::size_t x = 0; x < columns; ++x) {
-    for (std::size_t k = 0; k < inner; k += kGroup) {
-      float* dx = d + x * inner + k;
-      const float* ax = a + x * inner + k;
-      const float* qx = q + x / 2 * inner + k;
-      for (std::size_t i = 0; i < kGroup; ++i) {
-        const float sum = 0.25F * qx[i] + (own ? dx[i] : 0.0F);
-        dx[i] = ax[i] > 0 ? sum : 0.0F;
-      }
-    }
-  }
-}
-
-template <std::size_t kGroup>
-[[gnu::always_inline]] inline void unpoolGroups(std::uint16_t* d, bool own, const std::uint16_t* q,
-                                                const std::uint16_t* a, std::size_t columns,
-                                                std::size_t inner) {
-  for (std::size_t x = 0; x < columns; ++x) {
-    for (std::size_t k = 0; k < inner; k += kGroup) {
-      std::uint16_t* dx = d + x * inner + k;
-      const std::uint16_t* ax = a + x * inner + k;
-      const std::uint16_t* qx = q + x / 2 * inner + k;
-      for (std::size_t i = 0; i < kGroup; ++i) {
-        const float sum = 0.25F * fromBf16(qx[i]) + (own ? fromBf16(dx[i]) : 0.0F);
-        dx[i] = ax[i] != 0 ? toBf16(sum) : std::uint16_t{0};
-      }
-    }
-  }
-}
-
-template <typename T>
-[[gnu::always_inline]] inline void unpoolAny(T* d, bool own, const T* q, const T* a, std::size_t columns,
-                                             std::size_t inner) {
-  if (inner % 32 == 0) {
-    own ? unpoolGroups<32>(d, true, q, a, columns, inner) : unpoolGroups<32>(d, false, q, a, columns, inner);
-  } else if (inner % 16 == 0) {
-    own ? unpoolGroups<16>(d, true, q, a, columns, inner) : unpoolGroups<16>(d, false, q, a, columns, inner);
-  } else {
-    unpoolGroups<1>(d, own, q, a, columns, inner);
-  }
-}
-
-JUGENDSTIL_VECTORISED
-void unpoolRow(float* d, bool own, const float* q, const float* a, std::size_t columns, std::size_t inner) {
-  unpoolAny(d, own, q, a, columns, inner);
-}
-
-JUGENDSTIL_VECTORISED
-void unpoolRow(std::uint16_t* d, bool own, const std::uint16_t* q, const std::uint16_t* a,
-               std::size_t columns, std::size_t inner) {
-  unpoolAny(d, own, q, a, columns, inner);
-}
-
 template <typename T>
 void maskAll(T* d, const T* s, const T* a, const Layout& layout) {
   parallelFor(layout.blocks * layout.height, [&](int r) {
     const std::size_t at = layout.row(0, r);
     maskRow(d + at, s == nullptr ? nullptr : s + at, a + at, layout.rowSize());
-  });
-}
-
-template <typename T>
-void unpoolAll(T* d, bool own, const T* q, const T* a, const Layout& layout, const Layout& pooled) {
-  parallelFor(layout.blocks * layout.height, [&](int r) {
-    const int block = r / layout.height;
-    const int y = r % layout.height;
-    const std::size_t at = layout.row(block, y);
-    if (y / 2 >= pooled.height) {
-      if (own)
-        maskRow(d + at, static_cast<const T*>(nullptr), a + at, layout.rowSize());
-      else
-        std::fill_n(d + at, layout.rowSize(), T{0});
-      return;
-    }
-    const auto inner = static_cast<std::size_t>(layout.inner);
-    const auto columns = static_cast<std::size_t>(pooled.width) * 2;
-    unpoolRow(d + at, own, q + pooled.row(block, y / 2), a + at, columns, inner);
-    const std::size_t done = columns * inner;
-    if (done == layout.rowSize()) return;
-    if (own)
-      maskRow(d + at + done, static_cast<const T*>(nullptr), a + at + done, layout.rowSize() - done);
-    else
-      std::fill_n(d + at + done, layout.rowSize() - done, T{0});
   });
 }
 
@@ -128,51 +46,7 @@ void maskByRelu(const Buffer& gradient, const void* extra, const Buffer& activat
   }
 }
 
-void unpoolAndMask(const Buffer& gradient, bool addOwn, const Buffer& pooled, const Buffer& activation) {
-  if (gradient.half) {
-    unpoolAll(gradient.bf16(), addOwn, pooled.bf16(), activation.bf16(), gradient.layout, pooled.layout);
-  } else {
-    unpoolAll(gradient.full(), addOwn, pooled.full(), activation.full(), gradient.layout, pooled.layout);
-  }
-}
-
 namespace {
-
-inline float valueOf(float v) { return v; }
-inline float valueOf(std::uint16_t v) { return fromBf16(v); }
-
-template <std::size_t kGroup, typename T>
-[[gnu::always_inline]] inline void addGroups(const T* a, float* sums, std::size_t columns,
-                                             std::size_t inner) {
-  for (std::size_t k = 0; k < inner; k += kGroup) {
-    float group[kGroup] = {};
-    for (std::size_t x = 0; x < columns; ++x) {
-      for (std::size_t i = 0; i < kGroup; ++i) group[i] += valueOf(a[x * inner + k + i]);
-    }
-    for (std::size_t i = 0; i < kGroup; ++i) sums[k + i] += group[i];
-  }
-}
-
-template <typename T>
-[[gnu::always_inline]] inline void addAny(const T* a, float* sums, std::size_t columns, std::size_t inner) {
-  if (inner % 32 == 0) {
-    addGroups<32>(a, sums, columns, inner);
-  } else if (inner % 16 == 0) {
-    addGroups<16>(a, sums, columns, inner);
-  } else {
-    addGroups<1>(a, sums, columns, inner);
-  }
-}
-
-JUGENDSTIL_VECTORISED
-void addColumns(const float* a, float* sums, std::size_t columns, std::size_t inner) {
-  addAny(a, sums, columns, inner);
-}
-
-JUGENDSTIL_VECTORISED
-void addColumns(const std::uint16_t* a, float* sums, std::size_t columns, std::size_t inner) {
-  addAny(a, sums, columns, inner);
-}
 
 JUGENDSTIL_VECTORISED
 float squaredRow(const float* a, const float* b, std::size_t n) {
@@ -207,114 +81,6 @@ void differenceRow(std::uint16_t* to, const std::uint16_t* a, const std::uint16_
 }
 
 }  // namespace
-
-namespace {
-
-inline void store(float* to, float v) { *to = v; }
-inline void store(std::uint16_t* to, float v) { *to = toBf16(v); }
-
-template <std::size_t kGroup, typename T>
-[[gnu::always_inline]] inline void poolGroups(const T* upper, const T* lower, T* out, float* sums,
-                                              std::size_t columns, std::size_t inner) {
-  for (std::size_t k = 0; k < inner; k += kGroup) {
-    float group[kGroup] = {};
-    for (std::size_t x = 0; x < columns; ++x) {
-      const std::size_t at = 2 * x * inner + k;
-      for (std::size_t i = 0; i < kGroup; ++i) {
-        const float sum = (valueOf(upper[at + i]) + valueOf(upper[at + inner + i])) +
-                          (valueOf(lower[at + i]) + valueOf(lower[at + inner + i]));
-        store(&out[x * inner + k + i], 0.25F * sum);
-        group[i] += sum;
-      }
-    }
-    for (std::size_t i = 0; i < kGroup; ++i) sums[k + i] += group[i];
-  }
-}
-
-template <typename T>
-[[gnu::always_inline]] inline void poolAny(const T* upper, const T* lower, T* out, float* sums,
-                                           std::size_t columns, std::size_t inner) {
-  if (inner % 32 == 0) {
-    poolGroups<32>(upper, lower, out, sums, columns, inner);
-  } else if (inner % 16 == 0) {
-    poolGroups<16>(upper, lower, out, sums, columns, inner);
-  } else {
-    poolGroups<1>(upper, lower, out, sums, columns, inner);
-  }
-}
-
-JUGENDSTIL_VECTORISED
-void poolRows(const float* upper, const float* lower, float* out, float* sums, std::size_t columns,
-              std::size_t inner) {
-  poolAny(upper, lower, out, sums, columns, inner);
-}
-
-JUGENDSTIL_VECTORISED
-void poolRows(const std::uint16_t* upper, const std::uint16_t* lower, std::uint16_t* out, float* sums,
-              std::size_t columns, std::size_t inner) {
-  poolAny(upper, lower, out, sums, columns, inner);
-}
-
-// Rows of sums by (block, group of image rows), added up in that order whatever the number of threads.
-std::vector<float> addPartialSums(const std::vector<float>& partial, const Layout& layout, int rowsPerBlock) {
-  const auto inner = static_cast<std::size_t>(layout.inner);
-  std::vector<double> total(static_cast<std::size_t>(layout.blocks) * inner, 0.0);
-  for (int r = 0; r < layout.blocks * rowsPerBlock; ++r) {
-    for (std::size_t i = 0; i < inner; ++i) {
-      total[static_cast<std::size_t>(r / rowsPerBlock) * inner + i] +=
-          static_cast<double>(partial[static_cast<std::size_t>(r) * inner + i]);
-    }
-  }
-  return {total.begin(), total.begin() + layout.channels};
-}
-
-template <typename T>
-std::vector<float> poolAll(const T* from, T* to, const Layout& layout, const Layout& pooled) {
-  const auto inner = static_cast<std::size_t>(layout.inner);
-  const int pairs = (layout.height + 1) / 2;
-  std::vector<float> partial(static_cast<std::size_t>(layout.blocks * pairs) * inner, 0.0F);
-  parallelFor(layout.blocks * pairs, [&](int r) {
-    const int block = r / pairs;
-    const int y = r % pairs;
-    float* sums = &partial[static_cast<std::size_t>(r) * inner];
-    const T* upper = from + layout.row(block, 2 * y);
-    if (y >= pooled.height) {
-      addColumns(upper, sums, static_cast<std::size_t>(layout.width), inner);
-      return;
-    }
-    const T* lower = from + layout.row(block, 2 * y + 1);
-    const auto columns = static_cast<std::size_t>(pooled.width);
-    poolRows(upper, lower, to + pooled.row(block, y), sums, columns, inner);
-    if (layout.width % 2 != 0) {
-      addColumns(upper + 2 * columns * inner, sums, 1, inner);
-      addColumns(lower + 2 * columns * inner, sums, 1, inner);
-    }
-  });
-  return addPartialSums(partial, layout, pairs);
-}
-
-}  // namespace
-
-std::vector<float> poolAndSum(const Buffer& from, const Buffer& pooled) {
-  return from.half ? poolAll(from.bf16(), pooled.bf16(), from.layout, pooled.layout)
-                   : poolAll(from.full(), pooled.full(), from.layout, pooled.layout);
-}
-
-std::vector<float> channelSums(const Buffer& from) {
-  const Layout& layout = from.layout;
-  const auto inner = static_cast<std::size_t>(layout.inner);
-  const int rows = layout.blocks * layout.height;
-  std::vector<float> partial(static_cast<std::size_t>(rows) * inner, 0.0F);
-  parallelFor(rows, [&](int r) {
-    float* sums = &partial[static_cast<std::size_t>(r) * inner];
-    const std::size_t at = layout.row(0, r);
-    if (from.half)
-      addColumns(from.bf16() + at, sums, static_cast<std::size_t>(layout.width), inner);
-    else
-      addColumns(from.full() + at, sums, static_cast<std::size_t>(layout.width), inner);
-  });
-  return addPartialSums(partial, layout, layout.height);
-}
 
 double squaredDifference(const Buffer& a, const Buffer& b) {
   const Layout& layout = a.layout;

@@ -18,6 +18,12 @@ inline std::uint16_t toBf16(float value) {
   return static_cast<std::uint16_t>((bits + 0x7FFFU + ((bits >> 16) & 1U)) >> 16);
 }
 
+// A number of either kind in memory, read and written as f32.
+inline float valueOf(float v) { return v; }
+inline float valueOf(std::uint16_t v) { return fromBf16(v); }
+inline void store(float* to, float v) { *to = v; }
+inline void store(std::uint16_t* to, float v) { *to = toBf16(v); }
+
 // Channels are split into blocks of `inner`; a value of channel c at (y, x) stands at
 // ((c / inner * height + y) * width + x) * inner + c % inner. Covers nchw (inner 1), nChw8c, nChw16c
 // and nhwc (inner = channels).
@@ -66,17 +72,6 @@ inline std::size_t bytesOf(const Buffer& buffer) {
 
 // gradient = activation > 0 ? gradient + extra : 0; extra may be null.
 void maskByRelu(const Buffer& gradient, const void* extra, const Buffer& activation);
-
-// gradient = activation > 0 ? pooled/4 at the position's quarter + (addOwn ? gradient : 0) : 0. Positions in
-// a dropped odd row or column get nothing from pooled.
-void unpoolAndMask(const Buffer& gradient, bool addOwn, const Buffer& pooled, const Buffer& activation);
-
-// Sums of each channel over all positions.
-std::vector<float> channelSums(const Buffer& from);
-
-// Averages 2x2 positions into `pooled` (an odd last row or column is dropped) and returns channelSums(from):
-// both want every value once, and memory is what they wait for.
-std::vector<float> poolAndSum(const Buffer& from, const Buffer& pooled);
 
 // Sum of squared differences of two buffers of one layout.
 double squaredDifference(const Buffer& a, const Buffer& b);

@@ -39,10 +39,10 @@ template <typename T>
 }
 
 JUGENDSTIL_VECTORISED
-void keepRow(const float* a, std::uint32_t* words, std::size_t n) { keepAny(a, words, n); }
+void noteRow(const float* a, std::uint32_t* words, std::size_t n) { keepAny(a, words, n); }
 
 JUGENDSTIL_VECTORISED
-void keepRow(const std::uint16_t* a, std::uint32_t* words, std::size_t n) { keepAny(a, words, n); }
+void noteRow(const std::uint16_t* a, std::uint32_t* words, std::size_t n) { keepAny(a, words, n); }
 
 JUGENDSTIL_VECTORISED
 void maskRow(float* d, const std::uint32_t* words, std::size_t n) { maskAny(d, words, n); }
@@ -53,28 +53,35 @@ void maskRow(std::uint16_t* d, const std::uint32_t* words, std::size_t n) { mask
 }  // namespace
 
 Signs::Signs(const Layout& layout)
-    : rowWords_((layout.rowSize() + kBits - 1) / kBits),
+    : rowSize_(layout.rowSize()),
+      rowWords_((rowSize_ + kBits - 1) / kBits),
       words_(rowWords_ * static_cast<std::size_t>(layout.blocks * layout.height)) {}
+
+void Signs::keepRow(const float* activation, int row) {
+  noteRow(activation, &words_[static_cast<std::size_t>(row) * rowWords_], rowSize_);
+}
+
+void Signs::keepRow(const std::uint16_t* activation, int row) {
+  noteRow(activation, &words_[static_cast<std::size_t>(row) * rowWords_], rowSize_);
+}
 
 void Signs::keep(const Buffer& activation) {
   const Layout& layout = activation.layout;
   parallelFor(layout.blocks * layout.height, [&](int r) {
-    std::uint32_t* words = &words_[static_cast<std::size_t>(r) * rowWords_];
     if (activation.half)
-      keepRow(activation.bf16() + layout.row(0, r), words, layout.rowSize());
+      keepRow(activation.bf16() + layout.row(0, r), r);
     else
-      keepRow(activation.full() + layout.row(0, r), words, layout.rowSize());
+      keepRow(activation.full() + layout.row(0, r), r);
   });
 }
 
 void Signs::mask(const Buffer& gradient) const {
   const Layout& layout = gradient.layout;
   parallelFor(layout.blocks * layout.height, [&](int r) {
-    const std::uint32_t* words = &words_[static_cast<std::size_t>(r) * rowWords_];
     if (gradient.half)
-      maskRow(gradient.bf16() + layout.row(0, r), words, layout.rowSize());
+      maskRow(gradient.bf16() + layout.row(0, r), row(r), layout.rowSize());
     else
-      maskRow(gradient.full() + layout.row(0, r), words, layout.rowSize());
+      maskRow(gradient.full() + layout.row(0, r), row(r), layout.rowSize());
   });
 }
 

@@ -13,7 +13,7 @@
 #include "network/kernels.h"
 #include "network/large_memory.h"
 #include "network/pointwise.h"
-#include "network/signs.h"
+#include "network/pooling.h"
 
 namespace jugendstil {
 namespace {
@@ -59,7 +59,7 @@ struct Step {
   memory pooled;  // the input where pooled; shares storage with the other pooled inputs
   memory output;
   LargeMemory outputStorage;  // of layers that are kept: bands, and what is pooled
-  Signs signs;                // of the others, whose output lies where gradients will
+  Signs signs;                // of the others, whose output lies where gradients will, and of what is pooled
   bool kept() const { return outputStorage != nullptr; }
 };
 
@@ -118,7 +118,7 @@ class Network final : public WholeEvaluator {
 
   Buffer input() override { return bufferOf(input_); }
   Buffer pooled() override {
-    poolAndSum(bufferOf(steps_.back().output), bufferOf(handedOn_));
+    poolAndSum(bufferOf(steps_.back().output), bufferOf(handedOn_), steps_.back().signs);
     return bufferOf(handedOn_);
   }
   Buffer pooledGradient() override { return bufferOf(overlay(gradient_[1], handedOn_.get_desc(), engine_)); }
@@ -130,7 +130,8 @@ class Network final : public WholeEvaluator {
     for (std::size_t index = 0; index < steps_.size(); ++index) {
       Step& step = steps_[index];
       if (step.poolBefore) {
-        sums_[static_cast<int>(index) - 1] = poolAndSum(bufferOf(*source), bufferOf(step.pooled));
+        sums_[static_cast<int>(index) - 1] =
+            poolAndSum(bufferOf(*source), bufferOf(step.pooled), steps_[index - 1].signs);
         source = &step.pooled;
       }
       step.forward.execute(stream_, {{DNNL_ARG_SRC, *source},
@@ -249,9 +250,8 @@ class Network final : public WholeEvaluator {
       if (bandOfLayer_.count(i) != 0 || pooledAfter) {
         step.outputStorage = allocateLarge(step.output.get_desc().get_size());
         step.output.set_data_handle(step.outputStorage.get());
-      } else {
-        step.signs = Signs(layoutOf(step.output.get_desc()));
       }
+      if (!step.kept() || pooledAfter) step.signs = Signs(layoutOf(step.output.get_desc()));
       if (i == 0) input_ = memory(step.sourceDesc, engine_);
       source = step.output.get_desc();
       steps_.push_back(std::move(step));
@@ -546,7 +546,7 @@ memory Network::run(const Evaluator::Fill& fill, const Core* core) {
   std::size_t current = 0;
   memory down;
   for (std::size_t k = steps_.size(); k-- > 0;) {
-    const Step& step = steps_[k];
+    Step& step = steps_[k];
     const memory::desc description = step.output.get_desc();
     // From a convolution above, the gradient has arrived in `current`; from a pool, a quarter of it waits
     // in the other buffer and `current` is free.
@@ -570,7 +570,9 @@ memory Network::run(const Evaluator::Fill& fill, const Core* core) {
     if (above == Above::pool) {
       const memory::desc quarter = k + 1 < steps_.size() ? steps_[k + 1].sourceDesc : handedOn_.get_desc();
       const memory pooled = overlay(gradient_[1 - current], quarter, engine_);
-      unpoolAndMask(bufferOf(here), written, bufferOf(pooled), activation);
+      // What is handed on may not have been pooled this time.
+      if (k + 1 == steps_.size()) step.signs.keep(activation);
+      unpoolAndMask(bufferOf(here), written, bufferOf(pooled), step.signs);
     } else {
       if (!arrived && !written) std::memset(here.get_data_handle(), 0, description.get_size());
       if (step.kept())

@@ -1,0 +1,219 @@
+#include "network/pooling.h"
+
+#include <algorithm>
+
+#include "image/parallel.h"
+
+namespace jugendstil {
+namespace {
+
+template <std::size_t kGroup, typename T>
+[[gnu::always_inline]] inline void poolGroups(const T* upper, const T* lower, T* out, float* sums,
+                                              std::size_t columns, std::size_t inner) {
+  for (std::size_t k = 0; k < inner; k += kGroup) {
+    float group[kGroup] = {};
+    for (std::size_t x = 0; x < columns; ++x) {
+      const std::size_t at = 2 * x * inner + k;
+      for (std::size_t i = 0; i < kGroup; ++i) {
+        const float sum = (valueOf(upper[at + i]) + valueOf(upper[at + inner + i])) +
+                          (valueOf(lower[at + i]) + valueOf(lower[at + inner + i]));
+        store(&out[x * inner + k + i], 0.25F * sum);
+        group[i] += sum;
+      }
+    }
+    for (std::size_t i = 0; i < kGroup; ++i) sums[k + i] += group[i];
+  }
+}
+
+template <typename T>
+[[gnu::always_inline]] inline void poolAny(const T* upper, const T* lower, T* out, float* sums,
+                                           std::size_t columns, std::size_t inner) {
+  if (inner % 32 == 0) {
+    poolGroups<32>(upper, lower, out, sums, columns, inner);
+  } else if (inner % 16 == 0) {
+    poolGroups<16>(upper, lower, out, sums, columns, inner);
+  } else {
+    poolGroups<1>(upper, lower, out, sums, columns, inner);
+  }
+}
+
+JUGENDSTIL_VECTORISED
+void poolRows(const float* upper, const float* lower, float* out, float* sums, std::size_t columns,
+              std::size_t inner) {
+  poolAny(upper, lower, out, sums, columns, inner);
+}
+
+JUGENDSTIL_VECTORISED
+void poolRows(const std::uint16_t* upper, const std::uint16_t* lower, std::uint16_t* out, float* sums,
+              std::size_t columns, std::size_t inner) {
+  poolAny(upper, lower, out, sums, columns, inner);
+}
+
+template <std::size_t kGroup, typename T>
+[[gnu::always_inline]] inline void addGroups(const T* a, float* sums, std::size_t columns,
+                                             std::size_t inner) {
+  for (std::size_t k = 0; k < inner; k += kGroup) {
+    float group[kGroup] = {};
+    for (std::size_t x = 0; x < columns; ++x) {
+      for (std::size_t i = 0; i < kGroup; ++i) group[i] += valueOf(a[x * inner + k + i]);
+    }
+    for (std::size_t i = 0; i < kGroup; ++i) sums[k + i] += group[i];
+  }
+}
+
+template <typename T>
+[[gnu::always_inline]] inline void addAny(const T* a, float* sums, std::size_t columns, std::size_t inner) {
+  if (inner % 32 == 0) {
+    addGroups<32>(a, sums, columns, inner);
+  } else if (inner % 16 == 0) {
+    addGroups<16>(a, sums, columns, inner);
+  } else {
+    addGroups<1>(a, sums, columns, inner);
+  }
+}
+
+JUGENDSTIL_VECTORISED
+void addColumns(const float* a, float* sums, std::size_t columns, std::size_t inner) {
+  addAny(a, sums, columns, inner);
+}
+
+JUGENDSTIL_VECTORISED
+void addColumns(const std::uint16_t* a, float* sums, std::size_t columns, std::size_t inner) {
+  addAny(a, sums, columns, inner);
+}
+
+// Rows of sums by (block, group of image rows), added up in that order whatever the number of threads.
+std::vector<float> addPartialSums(const std::vector<float>& partial, const Layout& layout, int rowsPerBlock) {
+  const auto inner = static_cast<std::size_t>(layout.inner);
+  std::vector<double> total(static_cast<std::size_t>(layout.blocks) * inner, 0.0);
+  for (int r = 0; r < layout.blocks * rowsPerBlock; ++r) {
+    for (std::size_t i = 0; i < inner; ++i) {
+      total[static_cast<std::size_t>(r / rowsPerBlock) * inner + i] +=
+          static_cast<double>(partial[static_cast<std::size_t>(r) * inner + i]);
+    }
+  }
+  return {total.begin(), total.begin() + layout.channels};
+}
+
+// Channels are taken in groups of a fixed number, which keeps the innermost loop straight vector code; a
+// group never reaches over two words of signs.
+template <std::size_t kGroup, typename T>
+[[gnu::always_inline]] inline void unpoolGroups(T* d, bool own, const T* q, const std::uint32_t* signs,
+                                                std::size_t columns, std::size_t inner) {
+  for (std::size_t x = 0; x < columns; ++x) {
+    for (std::size_t k = 0; k < inner; k += kGroup) {
+      const std::size_t at = x * inner + k;
+      const std::uint32_t above = signs[at / 32] >> (at % 32);
+      T* dx = d + at;
+      const T* qx = q + x / 2 * inner + k;
+      for (std::size_t i = 0; i < kGroup; ++i) {
+        const float sum = 0.25F * valueOf(qx[i]) + (own ? valueOf(dx[i]) : 0.0F);
+        store(&dx[i], (above >> i & 1U) != 0 ? sum : 0.0F);
+      }
+    }
+  }
+}
+
+template <typename T>
+[[gnu::always_inline]] inline void unpoolAny(T* d, bool own, const T* q, const std::uint32_t* signs,
+                                             std::size_t columns, std::size_t inner) {
+  if (inner % 32 == 0) {
+    own ? unpoolGroups<32>(d, true, q, signs, columns, inner)
+        : unpoolGroups<32>(d, false, q, signs, columns, inner);
+  } else if (inner % 16 == 0) {
+    own ? unpoolGroups<16>(d, true, q, signs, columns, inner)
+        : unpoolGroups<16>(d, false, q, signs, columns, inner);
+  } else {
+    unpoolGroups<1>(d, own, q, signs, columns, inner);
+  }
+}
+
+JUGENDSTIL_VECTORISED
+void unpoolRow(float* d, bool own, const float* q, const std::uint32_t* signs, std::size_t columns,
+               std::size_t inner) {
+  unpoolAny(d, own, q, signs, columns, inner);
+}
+
+JUGENDSTIL_VECTORISED
+void unpoolRow(std::uint16_t* d, bool own, const std::uint16_t* q, const std::uint32_t* signs,
+               std::size_t columns, std::size_t inner) {
+  unpoolAny(d, own, q, signs, columns, inner);
+}
+
+// What of a row no pooled position stands for.
+template <typename T>
+void maskRest(T* d, bool own, const std::uint32_t* signs, std::size_t from, std::size_t to) {
+  for (std::size_t i = from; i < to; ++i) d[i] = own && (signs[i / 32] >> (i % 32) & 1U) != 0 ? d[i] : T{0};
+}
+
+template <typename T>
+void unpoolAll(T* d, bool own, const T* q, const Signs& signs, const Layout& layout, const Layout& pooled) {
+  parallelFor(layout.blocks * layout.height, [&](int r) {
+    const int block = r / layout.height;
+    const int y = r % layout.height;
+    T* to = d + layout.row(block, y);
+    const auto inner = static_cast<std::size_t>(layout.inner);
+    const auto columns = y / 2 < pooled.height ? static_cast<std::size_t>(pooled.width) * 2 : 0;
+    if (columns > 0) unpoolRow(to, own, q + pooled.row(block, y / 2), signs.row(r), columns, inner);
+    maskRest(to, own, signs.row(r), columns * inner, layout.rowSize());
+  });
+}
+
+template <typename T>
+std::vector<float> poolAll(const T* from, T* to, Signs& signs, const Layout& layout, const Layout& pooled) {
+  const auto inner = static_cast<std::size_t>(layout.inner);
+  const int pairs = (layout.height + 1) / 2;
+  std::vector<float> partial(static_cast<std::size_t>(layout.blocks * pairs) * inner, 0.0F);
+  parallelFor(layout.blocks * pairs, [&](int r) {
+    const int block = r / pairs;
+    const int y = r % pairs;
+    float* sums = &partial[static_cast<std::size_t>(r) * inner];
+    const T* upper = from + layout.row(block, 2 * y);
+    signs.keepRow(upper, block * layout.height + 2 * y);
+    if (y >= pooled.height) {
+      addColumns(upper, sums, static_cast<std::size_t>(layout.width), inner);
+      return;
+    }
+    const T* lower = from + layout.row(block, 2 * y + 1);
+    signs.keepRow(lower, block * layout.height + 2 * y + 1);
+    const auto columns = static_cast<std::size_t>(pooled.width);
+    poolRows(upper, lower, to + pooled.row(block, y), sums, columns, inner);
+    if (layout.width % 2 != 0) {
+      addColumns(upper + 2 * columns * inner, sums, 1, inner);
+      addColumns(lower + 2 * columns * inner, sums, 1, inner);
+    }
+  });
+  return addPartialSums(partial, layout, pairs);
+}
+
+}  // namespace
+
+std::vector<float> poolAndSum(const Buffer& from, const Buffer& pooled, Signs& signs) {
+  return from.half ? poolAll(from.bf16(), pooled.bf16(), signs, from.layout, pooled.layout)
+                   : poolAll(from.full(), pooled.full(), signs, from.layout, pooled.layout);
+}
+
+void unpoolAndMask(const Buffer& gradient, bool addOwn, const Buffer& pooled, const Signs& signs) {
+  if (gradient.half)
+    unpoolAll(gradient.bf16(), addOwn, pooled.bf16(), signs, gradient.layout, pooled.layout);
+  else
+    unpoolAll(gradient.full(), addOwn, pooled.full(), signs, gradient.layout, pooled.layout);
+}
+
+std::vector<float> channelSums(const Buffer& from) {
+  const Layout& layout = from.layout;
+  const auto inner = static_cast<std::size_t>(layout.inner);
+  const int rows = layout.blocks * layout.height;
+  std::vector<float> partial(static_cast<std::size_t>(rows) * inner, 0.0F);
+  parallelFor(rows, [&](int r) {
+    float* sums = &partial[static_cast<std::size_t>(r) * inner];
+    const std::size_t at = layout.row(0, r);
+    if (from.half)
+      addColumns(from.bf16() + at, sums, static_cast<std::size_t>(layout.width), inner);
+    else
+      addColumns(from.full() + at, sums, static_cast<std::size_t>(layout.width), inner);
+  });
+  return addPartialSums(partial, layout, layout.height);
+}
+
+}  // namespace jugendstil

@@ -1,0 +1,47 @@
+#include "network/pooling.h"
+
+#include <gtest/gtest.h>
+
+#include <cmath>
+
+namespace jugendstil {
+namespace {
+
+// Pooling and its transpose: <pool(a), q> = <a, unpool(q)>, for odd sides and both number formats.
+TEST(Pooling, BackwardIsTheTransposeOfForward) {
+  for (const bool half : {false, true}) {
+    const Layout large{16, 1, 16, 7, 5};
+    const Layout small{16, 1, 16, 3, 2};
+    std::vector<float> store[4] = {std::vector<float>(large.size()), std::vector<float>(small.size()),
+                                   std::vector<float>(small.size()), std::vector<float>(large.size())};
+    Buffer a{store[0].data(), half, large};
+    Buffer pooled{store[1].data(), half, small};
+    Buffer q{store[2].data(), half, small};
+    Buffer back{store[3].data(), half, large};
+    for (std::size_t i = 0; i < large.size(); ++i) a.set(i, 1.0F + static_cast<float>(i % 7));
+    for (std::size_t i = 0; i < small.size(); ++i) q.set(i, static_cast<float>(i % 5) - 2.0F);
+    Signs signs(large);
+    const auto sums = poolAndSum(a, pooled, signs);
+    EXPECT_EQ(sums, channelSums(a));
+    unpoolAndMask(back, false, q, signs);
+    double left = 0;
+    double right = 0;
+    for (std::size_t i = 0; i < small.size(); ++i)
+      left += static_cast<double>(pooled.get(i)) * static_cast<double>(q.get(i));
+    for (std::size_t i = 0; i < large.size(); ++i)
+      right += static_cast<double>(a.get(i)) * static_cast<double>(back.get(i));
+    EXPECT_NEAR(left, right, 0.01 * std::fabs(left) + 1e-3) << half;
+    // Where the activation is zero nothing passes, in the dropped row and column only what stood there.
+    for (const std::size_t i : {std::size_t{3}, large.size() - 1}) a.set(i, 0);
+    poolAndSum(a, pooled, signs);
+    for (std::size_t i = 0; i < large.size(); ++i) back.set(i, 2.0F);
+    unpoolAndMask(back, true, q, signs);
+    EXPECT_EQ(back.get(3), 0.0F);
+    EXPECT_EQ(back.get(4), 2.0F + 0.25F * q.get(4));
+    EXPECT_EQ(back.get(large.size() - 1), 0.0F);
+    EXPECT_EQ(back.get(large.size() - 2), 2.0F);
+  }
+}
+
+}  // namespace
+}  // namespace jugendstil
