@@ -228,8 +228,6 @@ FilmRecipe presetFrom(const std::string& file) {
   preset.paint = painting.settings;
   preset.paint.snapshots = 0;
   preset.paint.finish = preset.paint.proof = false;
-  preset.paint.workingEdge = 0;
-  preset.paint.brushwork = true;
   preset.start = std::move(painting.start);
   preset.references = std::move(painting.references);
   return preset;

@@ -73,10 +73,7 @@ FilmOutline outlineFilm(const FilmPlan& plan) {
       static_cast<std::size_t>(outline.size.width) * static_cast<std::size_t>(outline.size.height) * 12 * 20 +
       (std::size_t{160} << 20);
   if (plan.grade) return outline;
-  PaintSettings settings = plan.paint;
-  settings.longEdge = std::max(outline.size.width, outline.size.height);
-  settings.brushwork = false;
-  outline.paint = planPainting(outline.size, settings, *plan.chain);
+  outline.paint = framePlan(plan, outline.size);
   outline.frameSteps = ledSteps({plan.film.steady, plan.film.frameSteps});
   outline.memory += outline.paint.memory;
   return outline;
@@ -87,19 +84,21 @@ FilmResult makeFilm(const FilmPlan& plan, const FilmCallbacks& callbacks) {
   const ClipInfo clip = source->info();
   FrameFeed feed(*source, plan.film);
   const Size size = filmSize(plan, clip);
-  feed.setSize(size);
+  const Size painted = plan.grade ? size : framePlan(plan, size).working;
+  feed.setSize(painted);
   Journal journal(workFolderFor(plan.output), plan.making, plan.anew,
                   clip.bits <= 8 ? Depth::eight : Depth::sixteen);
-  FilmWork work{plan, callbacks, feed, journal, size, {}};
+  FilmWork work{plan, callbacks, feed, journal, size, painted, {}};
   FilmResult result;
   result.width = size.width;
   result.height = size.height;
   try {
     const KeyLeads keys(work);
     makeFrames(work, keys);
+    feed.setSize(size);
     std::unique_ptr<MaskTrack> mask;
     if (plan.mask) mask = std::make_unique<MaskTrack>(work);
-    result.frames = finishFilm(work, clip, mask.get());
+    result.frames = finishFilm(work, clip, keys, mask.get());
     result.finished = true;
   } catch (const FilmStopped&) {
   } catch (...) {

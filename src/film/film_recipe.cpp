@@ -129,8 +129,7 @@ std::string filmRecipeText(const FilmRecipe& recipe, const fs::path& folder) {
 FilmRecipe parseFilmRecipe(std::string_view text, const fs::path& file) { return Parser(text, file).parse(); }
 
 bool settingOfFilms(const std::string& name) {
-  return name != "snapshots" && name != "finish" && name != "proof" && name != "working-edge" &&
-         name != "brushwork";
+  return name != "snapshots" && name != "finish" && name != "proof";
 }
 
 fs::path filmRecipePathFor(const std::string& output) {

@@ -6,6 +6,7 @@
 #include "film/clip_writer.h"
 #include "film/fades.h"
 #include "film/frame_maker.h"
+#include "film/led_brushwork.h"
 #include "image/layer.h"
 #include "image/mask.h"
 #include "motion/cut.h"
@@ -18,7 +19,10 @@ namespace {
 
 class Finisher {
  public:
-  Finisher(FilmWork& work, const ClipInfo& clip, MaskTrack* mask) : work_(work), clip_(clip), mask_(mask) {
+  Finisher(FilmWork& work, const ClipInfo& clip, const KeyLeads& keys, MaskTrack* mask)
+      : work_(work), clip_(clip), keys_(keys), mask_(mask) {
+    if (!work.plan.grade)
+      brush_.emplace(framePlan(work.plan, work.size), work.plan.paint.stroke, work.plan.paint.seed);
     writer_ = createClip(work.plan.output, formatOf(), soundOf());
   }
 
@@ -78,10 +82,12 @@ class Finisher {
     Image photo;
     const bool there = work_.feed.at(place, photo) == FrameState::read;
     Image painted = work_.journal.load(work_.journal.records(2).empty() ? kPainted : kAgain, place);
-    painted = faded(rgbOf(painted), work_.fade(place));
     GreyFrame grey = there ? greyOf(photo) : GreyFrame{};
     std::optional<Motion> motion;
     if (there && grey_.width > 0 && !figures.shotBegins) motion = motionBetween(grey, grey_, place - 1);
+    painted = rgbOf(painted);
+    if (brush_) painted = withBrushwork(painted, photo, place, motion);
+    painted = faded(painted, work_.fade(place));
     const Image final = there ? composed(photo, painted, place, motion, figures) : painted;
     if (motion) measure(photo, final, *motion, figures);
     write(final, place);
@@ -90,6 +96,30 @@ class Finisher {
     grey_ = std::move(grey);
     photo_ = std::move(photo);
     final_ = final;
+  }
+
+  // `photo` is empty where the clip's frame is damaged.
+  Image withBrushwork(const Image& painted, const Image& photo, std::int64_t place,
+                      const std::optional<Motion>& motion) {
+    beginShotOf(place, photo);
+    if (Image key = keys_.wholeKeyAt(place); !key.empty()) {
+      brush_->take(key);
+      return key;
+    }
+    return brush_->laidIn(
+        painted, photo.empty() ? Image() : drawingOf(basis_, unfaded(photo, work_.fade(place))), motion);
+  }
+
+  // Frames before the first that could be read belong to the shot that it begins.
+  void beginShotOf(std::int64_t place, const Image& photo) {
+    std::int64_t shot = recordAt(place).shot;
+    for (std::int64_t p = place + 1; shot < 0 && p < work_.feed.count(); ++p) shot = recordAt(p).shot;
+    if (shot == shot_ || shot < 0) return;
+    shot_ = shot;
+    Image head = photo;
+    if (shot != place) work_.feed.at(shot, head);
+    basis_ = paintBasis(unfaded(head, work_.fade(shot)), referencesOf(work_.plan), work_.plan.paint);
+    brush_->beginShot(basis_);
   }
 
   Image composed(const Image& photo, const Image& painted, std::int64_t place,
@@ -127,7 +157,11 @@ class Finisher {
 
   FilmWork& work_;
   const ClipInfo& clip_;
+  const KeyLeads& keys_;
   MaskTrack* mask_;
+  std::optional<LedBrushwork> brush_;  // of painted films
+  PaintBasis basis_;                   // of the shot in work
+  std::int64_t shot_ = -1;
   std::unique_ptr<ClipWriter> writer_;
   std::vector<FrameFigures> figures_;
   GreyFrame grey_;  // of the frame before, and its pictures
@@ -137,8 +171,9 @@ class Finisher {
 
 }  // namespace
 
-std::vector<FrameFigures> finishFilm(FilmWork& work, const ClipInfo& clip, MaskTrack* mask) {
-  return Finisher(work, clip, mask).run();
+std::vector<FrameFigures> finishFilm(FilmWork& work, const ClipInfo& clip, const KeyLeads& keys,
+                                     MaskTrack* mask) {
+  return Finisher(work, clip, keys, mask).run();
 }
 
 }  // namespace jugendstil

@@ -24,6 +24,11 @@ FrameFeed::FrameFeed(FrameSource& source, const FilmSettings& settings)
       chosen_(chosenFrames(source.info(), settings)),
       size_{source.info().width, source.info().height} {}
 
+void FrameFeed::setSize(Size size) {
+  size_ = size;
+  kept_.clear();
+}
+
 std::int64_t FrameFeed::sourceFrame(std::int64_t place) const {
   return chosen_[static_cast<std::size_t>(place)];
 }

@@ -17,7 +17,7 @@ class FrameFeed {
   FrameFeed(FrameSource& source, const FilmSettings& settings);
 
   // The size to which frames are brought; the clip's own where not called.
-  void setSize(Size size) { size_ = size; }
+  void setSize(Size size);
   Size size() const { return size_; }
 
   std::int64_t count() const { return static_cast<std::int64_t>(chosen_.size()); }

@@ -17,14 +17,6 @@ constexpr float kCarefully = 0.4F;
 // A led frame may rest where its loss is about that of the frame before.
 constexpr double kEnough = 1.1;
 
-// Without references the approved frames say what the painting shall be like.
-std::vector<PaintReference> referencesOf(const FilmPlan& plan) {
-  std::vector<PaintReference> all = plan.references;
-  if (!all.empty()) return all;
-  for (const KeyFrame& key : plan.keys) all.push_back({key.picture, 1});
-  return all;
-}
-
 class Painter final : public FrameMaker {
  public:
   Painter(FilmWork& work, const KeyLeads& keys, int pass)
@@ -32,7 +24,7 @@ class Painter final : public FrameMaker {
         keys_(keys),
         pass_(pass),
         painter_(*work.plan.chain, referencesOf(work.plan), work.plan.paint,
-                 {work.plan.film.steady, work.plan.film.frameSteps}, work.size, work.plan.start) {}
+                 {work.plan.film.steady, work.plan.film.frameSteps}, work.painted, work.plan.start) {}
 
   void beginShot(const Image& photo, std::int64_t) override { painter_.beginShot(photo); }
   bool led() const override { return true; }
@@ -126,6 +118,19 @@ Size filmSize(const FilmPlan& plan, const ClipInfo& clip) {
   if (size.width < 2 || size.height < 2)
     throw Error(fmt::format("frames of {}x{} are too small to be encoded", clip.width, clip.height));
   return size;
+}
+
+PaintPlan framePlan(const FilmPlan& plan, Size size) {
+  PaintSettings settings = plan.paint;
+  settings.longEdge = std::max(size.width, size.height);
+  return planPainting(size, settings, *plan.chain);
+}
+
+std::vector<PaintReference> referencesOf(const FilmPlan& plan) {
+  std::vector<PaintReference> all = plan.references;
+  if (!all.empty()) return all;
+  for (const KeyFrame& key : plan.keys) all.push_back({key.picture, 1});
+  return all;
 }
 
 }  // namespace jugendstil

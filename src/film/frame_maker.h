@@ -37,4 +37,10 @@ std::unique_ptr<FrameMaker> makeGrader(FilmWork& work);
 bool wantsEvenSides(const FilmPlan& plan);
 Size filmSize(const FilmPlan& plan, const ClipInfo& clip);
 
+// How a frame of a film of that size is painted.
+PaintPlan framePlan(const FilmPlan& plan, Size size);
+
+// The plan's references; without any, the approved frames say what the painting shall be like.
+std::vector<PaintReference> referencesOf(const FilmPlan& plan);
+
 }  // namespace jugendstil

@@ -50,7 +50,7 @@ KeyLeads::KeyLeads(FilmWork& work) : work_(work) {
           fmt::format("the picture for keyframe {} is {}x{}; it must have the frames' format, like {}x{}",
                       key.frame, key.picture.width, key.picture.height, work.size.width, work.size.height));
     }
-    keys_[place] = resizePhoto(rgbOf(key.picture), work.size.width, work.size.height);
+    keys_[place] = resizePhoto(rgbOf(key.picture), work.painted.width, work.painted.height);
   }
   std::int64_t floor = 0;
   for (const auto& [place, picture] : keys_) {
@@ -64,6 +64,14 @@ const Image* KeyLeads::keyAt(std::int64_t place) const {
   return key == keys_.end() ? nullptr : &key->second;
 }
 
+Image KeyLeads::wholeKeyAt(std::int64_t place) const {
+  for (const KeyFrame& key : work_.plan.keys) {
+    if (key.frame == work_.feed.sourceFrame(place))
+      return resizePhoto(rgbOf(key.picture), work_.size.width, work_.size.height);
+  }
+  return {};
+}
+
 void KeyLeads::carryBack(std::int64_t key, std::int64_t floor) {
   // Frames that are painted already need no lead any more.
   if (work_.journal.records(1).count(key - 1) != 0) return;
@@ -73,8 +81,8 @@ void KeyLeads::carryBack(std::int64_t key, std::int64_t floor) {
   const GreyFrame greyKey = greyLater;
   const Image& picture = keys_.at(key);
   // The motion is added up and the key carried once, so that it comes sharp however far it goes.
-  Flow toKey(work_.size.width, work_.size.height);
-  Image known(work_.size.width, work_.size.height, 1, 1.0F);
+  Flow toKey(work_.painted.width, work_.painted.height);
+  Image known(work_.painted.width, work_.painted.height, 1, 1.0F);
   for (std::int64_t place = key - 1; place >= floor; --place) {
     work_.tell("leading from keyframes", key - place, key - floor + 1);
     Image frame;

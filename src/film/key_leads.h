@@ -11,13 +11,15 @@ namespace jugendstil {
 
 class KeyLeads {
  public:
-  // Brings the keys to the film's size and carries each back along the motion, as far as its shot, the key
-  // before and a second and a half allow. Throws UsageError: a key that is not among the chosen frames or has
-  // another format.
+  // Brings the keys to the size that frames are painted in and carries each back along the motion, as far as
+  // its shot, the key before and a second and a half allow. Throws UsageError: a key that is not among the
+  // chosen frames or has another format.
   explicit KeyLeads(FilmWork& work);
 
-  // The key's own picture, where a frame is one.
+  // The key's own picture, where a frame is one, at the size that frames are painted in.
   const Image* keyAt(std::int64_t place) const;
+  // The same at the film's size; empty where the frame is none.
+  Image wholeKeyAt(std::int64_t place) const;
 
   // What the next key says of a frame, and how far it counts already (0 to 1) in a shot that began there.
   struct Leading {

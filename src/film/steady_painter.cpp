@@ -95,8 +95,9 @@ SteadyPainter::SteadyPainter(const Chain& chain, std::vector<PaintReference> ref
       settings_(settings),
       steady_(steady),
       start_(std::move(start)) {
-  // What one frame has of its brush-work the next one must have, too: all of it is optimised, and led.
+  // What lies beyond comes when all frames are painted (led_brushwork.h).
   settings_.longEdge = std::max(size.width, size.height);
+  settings_.workingEdge = 0;
   settings_.brushwork = false;
   plan_ = planPainting(size, settings_, chain);
 }

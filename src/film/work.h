@@ -14,7 +14,8 @@ struct FilmWork {
   const FilmCallbacks& callbacks;
   FrameFeed& feed;
   Journal& journal;
-  Size size;
+  Size size;                 // of the film's frames
+  Size painted;              // of those that are painted and lead one another: as large or smaller
   std::vector<float> fades;  // of each place; empty where nothing fades
   std::int64_t retried = 0;
   std::int64_t kept = 0;

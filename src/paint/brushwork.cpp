@@ -76,24 +76,27 @@ BrushExample brushExample(const Image& reference, double ratio) {
   return {reference, resample(small, reference.width, reference.height)};
 }
 
-Image withBrushwork(const Image& soft, std::vector<BrushExample> examples, std::uint64_t seed,
-                    const std::function<bool()>& progress) {
+Brush::Brush(std::vector<BrushExample> examples) {
   if (examples.empty()) throw Error("brush-work needs an example to take it from");
-  std::vector<PatchGuide> guides;
-  std::vector<Planes> brushworks;
   for (BrushExample& example : examples) {
     if (std::min(example.fine.width, example.fine.height) < kLeastSide)
       throw Error("an example of brush-work needs at least 8 pixels a side");
     const Planes softExample = opponentOf(example.soft);
-    guides.emplace_back(softExample);
-    brushworks.push_back(difference(opponentOf(example.fine), softExample));
+    guides_.emplace_back(softExample);
+    brushworks_.push_back(difference(opponentOf(example.fine), softExample));
     example = {};
   }
+}
+
+std::vector<PatchMatch> Brush::find(const Image& soft, std::uint64_t seed,
+                                    const std::function<bool()>& progress,
+                                    const std::vector<PatchHint>& hints) const {
+  return searchPatches(PatchGuide(opponentOf(soft)), guides_, seed, progress, hints);
+}
+
+Image Brush::laidInto(const Image& soft, const std::vector<PatchMatch>& places) const {
   Planes picture = opponentOf(soft);
-  const std::vector<PatchMatch> matches = searchPatches(PatchGuide(picture), guides, seed, progress);
-  if (matches.empty()) return soft;
-  guides = {};
-  layIn(picture, matches, brushworks);
+  layIn(picture, places, brushworks_);
   return imageOf(picture);
 }
 

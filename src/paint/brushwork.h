@@ -20,15 +20,28 @@ struct BrushExample {
 };
 BrushExample brushExample(const Image& reference, double ratio);
 
-// The painting, which was enlarged by that ratio and is soft for it, with the brush-work that the examples
-// have where they are most like it: what their fine pictures have more than their soft ones is taken over
-// from the places that patch_search.h finds, overlapping ones averaged by how well they fit. Both RGB,
-// display-encoded; values may leave [0, 1]. Progress is asked kSearchPasses times whether to go on; if not,
-// the painting comes back as it was. Throws Error: no example, or one with less than 8 pixels a side.
+// The brush-work of examples, ready to be laid into one picture or into many.
 //
 // Freeman, Jones & Pasztor 2002, "Example-based super-resolution".
-Image withBrushwork(const Image& soft, std::vector<BrushExample> examples, std::uint64_t seed,
-                    const std::function<bool()>& progress);
+class Brush {
+ public:
+  // Throws Error: no example, or one with less than 8 pixels a side.
+  explicit Brush(std::vector<BrushExample> examples);
+
+  // Where the examples are most like a painting that was enlarged by their ratio and is soft for it
+  // (patch_search.h). RGB, display-encoded. Progress is asked kSearchPasses times whether to go on; if not,
+  // nothing is found.
+  std::vector<PatchMatch> find(const Image& soft, std::uint64_t seed, const std::function<bool()>& progress,
+                               const std::vector<PatchHint>& hints = {}) const;
+
+  // The painting with what the examples' fine pictures have more than their soft ones at these places,
+  // overlapping ones averaged by how well they fit. Values may leave [0, 1].
+  Image laidInto(const Image& soft, const std::vector<PatchMatch>& places) const;
+
+ private:
+  std::vector<PatchGuide> guides_;
+  std::vector<Planes> brushworks_;
+};
 
 // What a photo (RGB) has in detail that a picture of a smaller size does not show: the photo less itself made
 // so small and enlarged again, differences below about 0.03 held back because they are grain.

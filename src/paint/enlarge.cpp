@@ -5,14 +5,11 @@
 
 #include "image/mask.h"
 #include "image/parallel.h"
-#include "paint/brushwork.h"
 #include "paint/reference.h"
 
 namespace jugendstil {
 namespace {
 
-// More of a reference than this many pixels has little to add and costs memory: its middle serves.
-constexpr double kMostExample = 4e6;
 // Of the drawing's edges at likeness 100; at 50 half of it. More, and a photograph looks through the paint.
 constexpr double kEdges = 0.7;
 
@@ -22,15 +19,6 @@ Image middleOf(Image image, double area) {
   const int width = std::max(1, static_cast<int>(image.width * part));
   const int height = std::max(1, static_cast<int>(image.height * part));
   return crop(image, (image.width - width) / 2, (image.height - height) / 2, width, height);
-}
-
-std::vector<BrushExample> examplesOf(const Region& region, Size picture, double stroke, double ratio) {
-  std::vector<BrushExample> examples;
-  const double share = kMostExample / static_cast<double>(region.basis.references.size());
-  for (const PaintReference& reference : region.basis.references)
-    examples.push_back(
-        brushExample(middleOf(scaledReference(reference.image, picture, stroke), share), ratio));
-  return examples;
 }
 
 void addWeighted(Image& to, const Image& more, const Image& less, const Image& weights) {
@@ -43,14 +31,26 @@ void addWeighted(Image& to, const Image& more, const Image& less, const Image& w
   });
 }
 
-void addScaled(Image& to, const Image& more, float scale) {
-  parallelFor(to.height, [&](int y) {
-    for (std::size_t i = to.index(0, y, 0); i < to.index(0, y + 1, 0); ++i)
-      to.pixels[i] += scale * more.pixels[i];
-  });
+}  // namespace
+
+std::vector<BrushExample> brushExamples(const std::vector<PaintReference>& references, Size picture,
+                                        double stroke, double ratio) {
+  std::vector<BrushExample> examples;
+  const double share = kMostExamples / static_cast<double>(references.size());
+  for (const PaintReference& reference : references)
+    examples.push_back(
+        brushExample(middleOf(scaledReference(reference.image, picture, stroke), share), ratio));
+  return examples;
 }
 
-}  // namespace
+void addDrawnEdges(Image& picture, const Image& drawing, Size smaller, double likeness) {
+  const Image edges = edgesBeyond(drawing, smaller);
+  const auto part = static_cast<float>(kEdges * std::min(1.0, likeness / 100));
+  parallelFor(picture.height, [&](int y) {
+    for (std::size_t i = picture.index(0, y, 0); i < picture.index(0, y + 1, 0); ++i)
+      picture.pixels[i] += part * edges.pixels[i];
+  });
+}
 
 Image enlargedPainting(const Image& painting, Size to, const Enlarging& enlarging,
                        const std::function<bool()>& progress) {
@@ -67,18 +67,18 @@ Image enlargedPainting(const Image& painting, Size to, const Enlarging& enlargin
     return goOn;
   };
   for (const Region& region : enlarging.regions) {
-    Image brushed =
-        withBrushwork(soft, examplesOf(region, to, enlarging.stroke, ratio), enlarging.seed, share);
-    if (!goOn) return soft;
+    const Brush brush(brushExamples(region.basis.references, to, enlarging.stroke, ratio));
+    const std::vector<PatchMatch> places = brush.find(soft, enlarging.seed, share);
+    if (places.empty()) return soft;
+    Image brushed = brush.laidInto(soft, places);
     if (region.weights.empty())
       out = std::move(brushed);
     else
       addWeighted(out, brushed, soft, resizedMask(region.weights, to.width, to.height));
   }
   soft = {};
-  const Image drawing = resizePhoto(enlarging.drawing, to.width, to.height);
-  addScaled(out, edgesBeyond(drawing, {painting.width, painting.height}),
-            static_cast<float>(kEdges * std::min(1.0, enlarging.likeness / 100)));
+  addDrawnEdges(out, resizePhoto(enlarging.drawing, to.width, to.height), {painting.width, painting.height},
+                enlarging.likeness);
   return out;
 }
 

@@ -7,9 +7,23 @@
 
 #include "image/image.h"
 #include "image/resample.h"
+#include "paint/brushwork.h"
 #include "paint/regions.h"
 
 namespace jugendstil {
+
+// Of all references together no more pixels than these serve as examples of brush-work: more have little to
+// add and cost memory.
+inline constexpr double kMostExamples = 4e6;
+
+// References as examples for a picture of this size, enlarged by `ratio`: as large as they are beside it,
+// and where that is too much their middles.
+std::vector<BrushExample> brushExamples(const std::vector<PaintReference>& references, Size picture,
+                                        double stroke, double ratio);
+
+// Those edges of the photo's drawing (of the picture's size) are added that a picture of the smaller size
+// cannot hold, the more the higher the likeness, 0 to 100.
+void addDrawnEdges(Image& picture, const Image& drawing, Size smaller, double likeness);
 
 // What stays the same from stage to stage.
 struct Enlarging {

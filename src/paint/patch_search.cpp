@@ -17,6 +17,7 @@ constexpr int kSurroundings = 12;
 constexpr float kToneWeight = 0.3F;
 constexpr float kChromaWeight = 0.5F;
 constexpr int kFirstGuesses = 4;
+constexpr float kKeeping = 0.5F;
 // How far away neighbours are asked in each pass after the first.
 constexpr std::array<int, kSearchPasses - 1> kJumps{8, 1, 4, 1, 2, 1, 1, 1, 1};
 
@@ -100,8 +101,12 @@ class Search {
     return static_cast<std::size_t>(j) * static_cast<std::size_t>(columns_) + static_cast<std::size_t>(i);
   }
 
-  PatchMatch first(int i, int j) const {
+  PatchMatch first(int i, int j, const PatchHint& hint) const {
     PatchMatch best;
+    if (hint.source >= 0) {
+      tryPlace(i, j, {hint.x, hint.y}, hint.source, best);
+      best.cost *= 1 - kKeeping * hint.kept;
+    }
     Dice dice = diceOf(i, j, 0);
     for (int k = 0; k < kFirstGuesses; ++k) tryAnywhere(i, j, dice, best);
     return best;
@@ -194,11 +199,15 @@ std::size_t PatchGuide::place(int column, int row) const {
 }
 
 std::vector<PatchMatch> searchPatches(const PatchGuide& target, const std::vector<PatchGuide>& sources,
-                                      std::uint64_t seed, const std::function<bool()>& progress) {
+                                      std::uint64_t seed, const std::function<bool()>& progress,
+                                      const std::vector<PatchHint>& hints) {
   const Search search(target, sources, seed);
   std::vector<PatchMatch> matches(search.nodes());
   parallelFor(search.rows(), [&](int j) {
-    for (int i = 0; i < search.columns(); ++i) matches[search.node(i, j)] = search.first(i, j);
+    for (int i = 0; i < search.columns(); ++i) {
+      const std::size_t node = search.node(i, j);
+      matches[node] = search.first(i, j, hints.empty() ? PatchHint{} : hints[node]);
+    }
   });
   if (!progress()) return {};
   std::vector<PatchMatch> found(matches.size());

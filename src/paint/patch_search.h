@@ -41,6 +41,16 @@ struct PatchMatch {
   float cost = std::numeric_limits<float>::infinity();
 };
 
+// Where a node's search begins, when something is known before: a place, and how far it is to stay there. At
+// kept = 1 another place has to fit twice as well, at 0 it has to fit better. Without a source nothing is
+// known.
+struct PatchHint {
+  int x = 0;
+  int y = 0;
+  int source = -1;
+  float kept = 0;
+};
+
 // Patches are searched for at every so many positions of every so many rows: the nodes.
 inline constexpr int kNodeStride = 2;
 inline constexpr int nodesAlong(int side) { return (side + kNodeStride - 1) / kNodeStride; }
@@ -49,11 +59,13 @@ inline constexpr int nodesAlong(int side) { return (side + kNodeStride - 1) / kN
 inline constexpr int kSearchPasses = 10;
 
 // For each node of the target, row by row, a place in one of the sources that is as like it as was found.
-// After each pass progress is asked whether to go on; if not, nothing is returned.
+// After each pass progress is asked whether to go on; if not, nothing is returned. `hints` are one a node, or
+// none.
 //
 // After Barnes, Shechtman, Finkelstein & Goldman 2009, "PatchMatch: a randomized correspondence algorithm",
 // with all nodes of a pass looking at the pass before, so that threads do not change the result.
 std::vector<PatchMatch> searchPatches(const PatchGuide& target, const std::vector<PatchGuide>& sources,
-                                      std::uint64_t seed, const std::function<bool()>& progress);
+                                      std::uint64_t seed, const std::function<bool()>& progress,
+                                      const std::vector<PatchHint>& hints = {});
 
 }  // namespace jugendstil

@@ -8,6 +8,7 @@
 #include <cmath>
 
 #include "image/error.h"
+#include "paint/enlarge.h"
 
 namespace jugendstil {
 namespace {
@@ -26,7 +27,6 @@ constexpr double kBrushStepsInHalf = 16;
 constexpr double kBrushBytes = 85;
 constexpr double kLaterBytes = 24;
 constexpr double kExampleBytes = 58;
-constexpr double kMostExamples = 4e6;
 // A tile smaller than this is nearly all margin.
 constexpr std::size_t kLeastTile = std::size_t{300} << 20;
 // Below this a level shows the network too little of the subject.

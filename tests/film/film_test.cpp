@@ -12,6 +12,7 @@
 #include "image/error.h"
 #include "image/parallel.h"
 #include "image/picture_file.h"
+#include "image/resample.h"
 #include "support/clips.h"
 #include "support/support.h"
 
@@ -74,6 +75,45 @@ TEST_F(Film, PaintsAllFramesAndCleansUp) {
   EXPECT_GT(result.error, 0);
   EXPECT_EQ(framesOf(plan.output).size(), 8U);
   EXPECT_EQ(testing_support::filesIn(folder.path), (std::vector<std::string>{"clip.mkv", "out.mkv"}));
+}
+
+TEST_F(Film, PaintsSmallerThanItIsWhereToldTo) {
+  plan.paint.workingEdge = 32;
+  FilmCallbacks stop;
+  stop.progress = [](const FilmProgress& p) { return p.stage != std::string("painting") || p.frame < 2; };
+  ASSERT_FALSE(makeFilm(plan, stop).finished);
+  const Journal journal(workFolderFor(plan.output), plan.making, false, Depth::eight);
+  const Image painted = journal.load("painted", 0);
+  EXPECT_EQ(painted.width, 32);
+  EXPECT_EQ(painted.height, 24);
+  const FilmResult result = makeFilm(plan, {});
+  EXPECT_TRUE(result.finished);
+  EXPECT_EQ(result.width, 64);
+  const std::vector<Image> frames = framesOf(plan.output);
+  ASSERT_EQ(frames.size(), 8U);
+  EXPECT_EQ(frames[0].width, 64);
+  EXPECT_EQ(frames[0].height, 48);
+  // Larger with more than a larger picture of the same: the references' brush-work.
+  EXPECT_GT(difference(frames[0], resample(rgbOf(painted), 64, 48)), 0.01);
+}
+
+TEST_F(Film, AKeyStandsAsItIsHoweverSmallTheOthersArePainted) {
+  plan.paint.workingEdge = 32;
+  const Image key = sample(64, 48, 11);
+  plan.keys = {{3, key}};
+  ASSERT_TRUE(makeFilm(plan, {}).finished);
+  EXPECT_LT(difference(framesOf(plan.output)[3], key), 1.0 / 255);
+}
+
+TEST_F(Film, WithoutBrushworkFramesStayAsTheyWereOptimised) {
+  plan.paint.brushwork = false;
+  FilmCallbacks stop;
+  stop.progress = [](const FilmProgress& p) { return p.stage != std::string("painting") || p.frame < 2; };
+  ASSERT_FALSE(makeFilm(plan, stop).finished);
+  const Image painted =
+      rgbOf(Journal(workFolderFor(plan.output), plan.making, false, Depth::eight).load("painted", 0));
+  ASSERT_TRUE(makeFilm(plan, {}).finished);
+  EXPECT_LT(difference(framesOf(plan.output)[0], painted), 1e-6);
 }
 
 TEST_F(Film, ALedFrameFollowsTheOneBeforeItMoreTheSteadierItIs) {
@@ -175,7 +215,9 @@ TEST_F(Film, TheFirstFrameMayFailToo) {
   EXPECT_TRUE(result.finished);
   EXPECT_TRUE(result.frames[0].filled);
   const auto frames = framesOf(plan.output);
-  EXPECT_EQ(frames[0].pixels, frames[1].pixels);
+  // The second one's painting, with the photo's edges of its own.
+  EXPECT_LT(difference(frames[0], frames[1]), 0.01);
+  EXPECT_LT(difference(frames[0], frames[1]), 0.5 * difference(frames[1], frames[2]));
   fail.attempt = [](std::int64_t, int) { throw Error("never"); };
   plan.output = (folder / "b.mkv").string();
   EXPECT_THROW(makeFilm(plan, fail), Error);
@@ -382,16 +424,19 @@ TEST_F(Film, VariableRateAndOddSizesAreKept) {
   EXPECT_NEAR(static_cast<double>(info.times[2]) * info.timeBase.value(), 0.16, 1e-3);
 }
 
-// A photo of this size would be optimised smaller and then enlarged.
-TEST_F(Film, FramesAreOptimisedAtTheirOwnSize) {
+TEST_F(Film, LargeFramesArePaintedAsSmallAsAPhotoOfTheirSize) {
   ClipRecipe recipe;
   recipe.width = 700;
   recipe.height = 520;
   writeClip(clip(), recipe, gliding(700, 520, 1, 0));
   const FilmOutline outline = outlineFilm(plan);
   EXPECT_EQ(outline.size.width, 700);
-  EXPECT_EQ(outline.paint.levels.back().picture.width, 700);
-  EXPECT_TRUE(outline.paint.enlarging.empty());
+  const Size painted = outline.paint.levels.back().picture;
+  EXPECT_NEAR(static_cast<double>(painted.width) * painted.height, 512.0 * 384, 1000);
+  ASSERT_FALSE(outline.paint.enlarging.empty());
+  EXPECT_EQ(outline.paint.enlarging.back().width, 700);
+  plan.paint.brushwork = false;
+  EXPECT_EQ(outlineFilm(plan).paint.levels.back().picture.width, 700);
 }
 
 TEST_F(Film, AFullDiskStopsItAndKeepsWhatIsDone) {

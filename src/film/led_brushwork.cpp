@@ -1,0 +1,145 @@
+#include "film/led_brushwork.h"
+
+#include <algorithm>
+#include <cmath>
+
+#include "image/mask.h"
+#include "motion/warp.h"
+
+namespace jugendstil {
+namespace {
+
+// Of what is laid in this part comes from the frame before, where motion is trusted. More, and interpolation
+// upon interpolation makes it soft; less, and it trembles.
+constexpr float kCarried = 0.35F;
+
+// The motion between frames of another size.
+Motion motionAt(const Motion& motion, Size size) {
+  Motion out{motion.before, Flow(size.width, size.height), {}, {}};
+  const auto scaled = [&](const std::vector<float>& along, double ratio, std::vector<float>& to) {
+    Image plane(motion.back.width, motion.back.height, 1);
+    plane.pixels = along;
+    to = resample(plane, size.width, size.height).pixels;
+    for (float& v : to) v *= static_cast<float>(ratio);
+  };
+  scaled(motion.back.u, static_cast<double>(size.width) / motion.back.width, out.back.u);
+  scaled(motion.back.v, static_cast<double>(size.height) / motion.back.height, out.back.v);
+  out.trust = resizedMask(motion.trust, size.width, size.height);
+  return out;
+}
+
+Image differenceOf(Image a, const Image& b) {
+  for (std::size_t i = 0; i < a.pixels.size(); ++i) a.pixels[i] -= b.pixels[i];
+  return a;
+}
+
+void add(Image& to, const Image& more) {
+  for (std::size_t i = 0; i < to.pixels.size(); ++i) to.pixels[i] += more.pixels[i];
+}
+
+int rounded(float v) { return static_cast<int>(std::lround(v)); }
+
+}  // namespace
+
+LedBrushwork::LedBrushwork(PaintPlan plan, double stroke, std::uint64_t seed)
+    : plan_(std::move(plan)), stroke_(stroke), seed_(seed) {
+  Size from = plan_.softened;
+  for (const Size to : plan_.enlarging) {
+    stages_.push_back({from, to, {}, {}});
+    from = to;
+  }
+}
+
+void LedBrushwork::beginShot(const PaintBasis& basis) {
+  likeness_ = basis.likeness;
+  for (Stage& stage : stages_) {
+    const double ratio = static_cast<double>(std::max(stage.to.width, stage.to.height)) /
+                         std::max(stage.from.width, stage.from.height);
+    stage.brush.emplace(brushExamples(basis.references, stage.to, stroke_, ratio));
+    stage.before = {};
+  }
+}
+
+Image LedBrushwork::laidIn(const Image& painted, const Image& drawing, const std::optional<Motion>& motion) {
+  if (stages_.empty()) return painted;
+  Image current = resample(painted, plan_.softened.width, plan_.softened.height);
+  for (Stage& stage : stages_) {
+    std::optional<Motion> scaled;
+    if (motion && !drawing.empty() && !stage.before.laid.empty()) scaled = motionAt(*motion, stage.to);
+    Trace trace;
+    current = enlarged(stage, current, scaled, trace);
+    if (drawing.empty()) continue;
+    addDrawnEdges(current, resizePhoto(drawing, stage.to.width, stage.to.height), stage.from, likeness_);
+    stage.before = std::move(trace);
+  }
+  return clipped(std::move(current));
+}
+
+// Each node has the place that the nearest node of the frame before had, moved by what lies between the two.
+std::vector<LedBrushwork::Place> LedBrushwork::carried(const std::vector<Place>& places,
+                                                       const Motion& motion) {
+  std::vector<Place> out;
+  if (places.empty()) return out;
+  const Flow& back = motion.back;
+  const int columns = nodesAlong(back.width);
+  const int rows = nodesAlong(back.height);
+  out.reserve(places.size());
+  for (int j = 0; j < rows; ++j) {
+    for (int i = 0; i < columns; ++i) {
+      const std::size_t at = back.index(i * kNodeStride, j * kNodeStride);
+      const float x = static_cast<float>(i * kNodeStride) + back.u[at];
+      const float y = static_cast<float>(j * kNodeStride) + back.v[at];
+      const int ni = std::clamp(rounded(x / kNodeStride), 0, columns - 1);
+      const int nj = std::clamp(rounded(y / kNodeStride), 0, rows - 1);
+      Place place = places[static_cast<std::size_t>(nj) * static_cast<std::size_t>(columns) +
+                           static_cast<std::size_t>(ni)];
+      place.x += x - static_cast<float>(ni * kNodeStride);
+      place.y += y - static_cast<float>(nj * kNodeStride);
+      out.push_back(place);
+    }
+  }
+  return out;
+}
+
+Image LedBrushwork::enlarged(const Stage& stage, const Image& from, const std::optional<Motion>& motion,
+                             Trace& trace) const {
+  const Image soft = resample(from, stage.to.width, stage.to.height);
+  const auto columns = static_cast<std::size_t>(nodesAlong(soft.width));
+  std::vector<Place> led;
+  if (motion) led = carried(stage.before.places, *motion);
+  std::vector<PatchHint> hints(led.size());
+  for (std::size_t n = 0; n < led.size(); ++n) {
+    const int x = static_cast<int>(n % columns) * kNodeStride;
+    const int y = static_cast<int>(n / columns) * kNodeStride;
+    hints[n] = {rounded(led[n].x), rounded(led[n].y), led[n].source, motion->trust.at(x, y, 0)};
+  }
+  const std::vector<PatchMatch> found = stage.brush->find(
+      soft, seed_, [] { return true; }, hints);
+  for (std::size_t n = 0; n < found.size(); ++n) {
+    const PatchMatch& match = found[n];
+    const bool kept =
+        !hints.empty() && match.source == hints[n].source && match.x == hints[n].x && match.y == hints[n].y;
+    trace.places.push_back(
+        kept ? led[n] : Place{static_cast<float>(match.x), static_cast<float>(match.y), match.source});
+  }
+  trace.laid = differenceOf(stage.brush->laidInto(soft, found), soft);
+  if (motion) {
+    const Image before = warped(stage.before.laid, motion->back);
+    for (std::size_t i = 0; i < before.pixels.size(); ++i)
+      trace.laid.pixels[i] +=
+          kCarried * motion->trust.pixels[i / 3] * (before.pixels[i] - trace.laid.pixels[i]);
+  }
+  Image out = soft;
+  add(out, trace.laid);
+  return out;
+}
+
+void LedBrushwork::take(const Image& picture) {
+  for (Stage& stage : stages_) {
+    const Image own = resample(picture, stage.to.width, stage.to.height);
+    const Image small = resample(own, stage.from.width, stage.from.height);
+    stage.before = {{}, differenceOf(own, resample(small, stage.to.width, stage.to.height))};
+  }
+}
+
+}  // namespace jugendstil
