@@ -1,6 +1,6 @@
 #include "network/pooling.h"
 
-#include <algorithm>
+#include <bit>
 
 #include "image/parallel.h"
 
@@ -106,9 +106,12 @@ template <std::size_t kGroup, typename T>
       const std::uint32_t above = signs[at / 32] >> (at % 32);
       T* dx = d + at;
       const T* qx = q + x / 2 * inner + k;
-      for (std::size_t i = 0; i < kGroup; ++i) {
+      // A choice by a bit would become a branch for each value: all bits of what stays, none of what goes.
+#pragma omp simd
+      for (std::uint32_t i = 0; i < kGroup; ++i) {
         const float sum = 0.25F * valueOf(qx[i]) + (own ? valueOf(dx[i]) : 0.0F);
-        store(&dx[i], (above >> i & 1U) != 0 ? sum : 0.0F);
+        const std::uint32_t kept = std::bit_cast<std::uint32_t>(sum) & (0U - (above >> i & 1U));
+        store(&dx[i], std::bit_cast<float>(kept));
       }
     }
   }
