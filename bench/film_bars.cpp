@@ -6,6 +6,7 @@
 #include "film/clip_writer.h"
 #include "film/film.h"
 #include "film/lead_maker.h"
+#include "film/led_brushwork.h"
 #include "film/mask_follower.h"
 #include "film/steady_painter.h"
 #include "image/parallel.h"
@@ -167,50 +168,70 @@ struct Run {
   std::vector<double> seconds;
 };
 
+PaintPlan planOf(const Material& m, PaintSettings settings) {
+  const Size size{m.frames[0].width, m.frames[0].height};
+  settings.longEdge = std::max(size.width, size.height);
+  return planPainting(size, settings, m.chain);
+}
+
 Run paintSteadily(const Material& m, const PaintSettings& settings) {
   Run run;
-  SteadyPainter painter(m.chain, m.references, settings, {}, {m.frames[0].width, m.frames[0].height});
-  painter.beginShot(m.frames[0]);
+  const PaintPlan plan = planOf(m, settings);
+  SteadyPainter painter(m.chain, m.references, settings, {}, plan.working);
+  LedBrushwork brushwork(plan, settings.stroke, settings.seed);
+  const PaintBasis basis = paintBasis(m.frames[0], m.references, settings);
+  brushwork.beginShot(basis);
   LeadMaker history;
   history.beginShot();
   std::vector<Image> stored;
   Image canvas;
+  Image before;
   for (std::size_t i = 0; i < m.frames.size(); ++i) {
     const auto begin = Clock::now();
-    const GreyFrame grey = greyOf(m.frames[i]);
+    const Image frame = resizePhoto(m.frames[i], plan.working.width, plan.working.height);
+    const GreyFrame grey = greyOf(frame);
     PaintedFrame painted;
     std::optional<Lead> lead;
+    std::optional<Motion> motion;
     if (i == 0) {
-      painted = painter.paintFirst(m.frames[0], 1, {});
+      painter.beginShot(frame);
+      painted = painter.paintFirst(frame, 1, {});
     } else {
-      const Motion motion = history.toLatest(grey);
-      lead = history.lead(grey, m.frames[i - 1], motion,
+      motion = history.toLatest(grey);
+      lead = history.lead(grey, before, *motion,
                           [&](std::int64_t place) { return stored[static_cast<std::size_t>(place)]; });
-      lead->canvas = carriedCanvas(canvas, motion.back);
-      painted = painter.paintNext(m.frames[i], *lead, false, run.losses.back() * 1.1, i + 1, {});
+      lead->canvas = carriedCanvas(canvas, motion->back);
+      painted = painter.paintNext(frame, *lead, false, run.losses.back() * 1.1, i + 1, {});
+      motion = motionBetween(greyOf(m.frames[i]), greyOf(m.frames[i - 1]), 0);
     }
+    run.frames.push_back(brushwork.laidIn(painted.picture, drawingOf(basis, m.frames[i]), motion));
     canvas = painted.canvas;
     run.seconds.push_back(since(begin));
     stored.push_back(withRipeness(painted.picture, lead ? &*lead : nullptr));
     history.add(static_cast<std::int64_t>(i), grey);
+    before = frame;
     run.losses.push_back(painted.loss);
     run.style += painted.style / static_cast<double>(m.frames.size());
-    run.frames.push_back(painted.picture);
   }
   return run;
 }
 
 Run paintEachByItself(const Material& m, const PaintSettings& settings) {
   Run run;
-  SteadyPainter painter(m.chain, m.references, settings, {}, {m.frames[0].width, m.frames[0].height});
+  const PaintPlan plan = planOf(m, settings);
+  SteadyPainter painter(m.chain, m.references, settings, {}, plan.working);
+  LedBrushwork brushwork(plan, settings.stroke, settings.seed);
   for (std::size_t i = 0; i < m.frames.size(); ++i) {
-    painter.beginShot(m.frames[i]);
     const auto begin = Clock::now();
-    const PaintedFrame painted = painter.paintFirst(m.frames[i], i + 1, {});
+    const Image frame = resizePhoto(m.frames[i], plan.working.width, plan.working.height);
+    painter.beginShot(frame);
+    const PaintedFrame painted = painter.paintFirst(frame, i + 1, {});
+    const PaintBasis basis = paintBasis(m.frames[i], m.references, settings);
+    brushwork.beginShot(basis);
+    run.frames.push_back(brushwork.laidIn(painted.picture, drawingOf(basis, m.frames[i]), {}));
     run.seconds.push_back(since(begin));
     run.losses.push_back(painted.loss);
     run.style += painted.style / static_cast<double>(m.frames.size());
-    run.frames.push_back(painted.picture);
   }
   return run;
 }

@@ -190,7 +190,8 @@ void printPlan(const FilmJob& job, const Inputs& inputs, const FilmOutline& outl
   for (const SettingInfo& info : filmSettingTable())
     fmt::print("  {} = {}\n", info.name, filmSettingText(job.recipe.settings, info.name));
   fmt::print("memory: about {} MB\n", outline.memory >> 20);
-  const double pixels = static_cast<double>(outline.frames) * outline.size.width * outline.size.height;
+  const Size kept = job.recipe.grade ? outline.size : outline.paint.working;
+  const double pixels = static_cast<double>(outline.frames) * kept.width * kept.height;
   fmt::print("disk while working: about {:.0f} MB in {}\n",
              pixels * (outline.clip.bits <= 8 ? 2.2 : 5.0) / 1e6, workFolderFor(job.output).string());
   fmt::print("time: about {}\n", duration(estimateFilm(inputs, outline)));
