@@ -173,9 +173,9 @@ double estimateFilm(const Inputs& inputs, const FilmOutline& outline) {
   const LevelPlan& last = outline.paint.levels.back();
   const double ledPart = last.work() / last.steps * outline.frameSteps / outline.paint.work();
   const double passes = inputs.plan.film.passes;
-  // Motion, reading and writing come on top.
-  const double around =
-      static_cast<double>(outline.frames) * outline.size.width * outline.size.height / 2.5e6;
+  // Motion, reading, writing and brush-work come on top, in pixels a second on two threads.
+  const double pixels = static_cast<double>(outline.frames) * outline.size.width * outline.size.height;
+  const double around = pixels / 2.5e6 + (settings.brushwork ? pixels / 0.8e6 : 0);
   return first * (1 + ledPart * static_cast<double>(outline.frames - 1) * passes) + around;
 }
 
