@@ -10,6 +10,7 @@
 #include "cli/film_display.h"
 #include "cli/interrupt.h"
 #include "film/clip_writer.h"
+#include "film/frame_maker.h"
 #include "film/spool.h"
 #include "film/steady_painter.h"
 #include "grade/grade_file.h"
@@ -162,14 +163,10 @@ double estimateFilm(const Inputs& inputs, const FilmOutline& outline) {
     // Colour, local contrast, flow, encoding: measured at about four million pixels a second on two threads.
     return static_cast<double>(outline.frames) * outline.size.width * outline.size.height / 4e6;
   }
-  std::vector<PaintReference> references = inputs.plan.references;
-  for (const KeyFrame& key : inputs.plan.keys) {
-    if (inputs.plan.references.empty()) references.push_back({key.picture, 1});
-  }
   Image grey(outline.size.width, outline.size.height, 3, 0.5F);
   PaintSettings settings = inputs.plan.paint;
   settings.longEdge = std::max(outline.size.width, outline.size.height);
-  const double first = estimateSeconds(inputs.chain, {grey, references}, settings);
+  const double first = estimateSeconds(inputs.chain, {grey, referencesOf(inputs.plan)}, settings);
   const LevelPlan& last = outline.paint.levels.back();
   const double ledPart = last.work() / last.steps * outline.frameSteps / outline.paint.work();
   const double passes = inputs.plan.film.passes;
