@@ -63,6 +63,7 @@ case "${1:-}" in
     build/release/bench/jugendstil_film_bars
     build/release/bench/jugendstil_tiles
     build/release/bench/jugendstil_proofs
+    build/release/bench/jugendstil_foretold
     build/release/bench/jugendstil_solvers
     build/release/bench/jugendstil_parts ;;
   format)

@@ -12,6 +12,7 @@
 #include "image/animated_picture.h"
 #include "image/atomic_file.h"
 #include "image/error.h"
+#include "image/file_name.h"
 #include "image/picture_file.h"
 #include "image/resample.h"
 #include "paint/appraisal.h"
@@ -159,7 +160,7 @@ Image cropsView(const PictureComparison& asked, const std::vector<std::string>& 
 void writeSlide(const PictureComparison& asked, const std::vector<Image>& pictures) {
   const InterruptWatch interrupt;
   ProgressDisplay display(asked.progress);
-  const bool gif = asked.output.extension() == ".gif";
+  const bool gif = extensionOf(asked.output) == ".gif";
   const int rate = gif ? kGifRate : kSlideRate;
   const int count = gif ? kGifFrames : kSlideFrames;
   const Image& whole = pictures[0];
@@ -303,7 +304,7 @@ void requireFittingName(const PictureComparison& asked) {
 ComparisonView comparisonViewOf(const std::string& word) { return choiceSetting("view", word, kViews); }
 
 ComparisonView comparisonViewFor(const fs::path& output) {
-  const std::string ending = output.extension().string();
+  const std::string ending = extensionOf(output);
   if (ending == ".html" || ending == ".htm") return ComparisonView::page;
   for (const char* film : {".webm", ".mp4", ".mov", ".mkv", ".gif"}) {
     if (ending == film) return ComparisonView::slide;

@@ -8,6 +8,7 @@
 #include "film/clip_writer.h"
 #include "image/atomic_file.h"
 #include "image/error.h"
+#include "image/file_name.h"
 #include "paint/first_state.h"
 
 namespace jugendstil::cli {
@@ -88,9 +89,7 @@ FrameInput parseFrameWord(const char* option, const std::string& word, bool numb
 
 bool isClipName(const std::string& name) {
   if (isFramePattern(name)) return true;
-  std::string extension = fs::path(name).extension().string();
-  std::transform(extension.begin(), extension.end(), extension.begin(),
-                 [](unsigned char c) { return static_cast<char>(std::tolower(c)); });
+  const std::string extension = extensionOf(name);
   constexpr const char* kClips[] = {".mkv", ".mp4", ".mov", ".webm", ".avi", ".y4m", ".m4v", ".mpg", ".mxf"};
   return std::find(std::begin(kClips), std::end(kClips), extension) != std::end(kClips);
 }

@@ -17,6 +17,7 @@
 #include "image/atomic_file.h"
 #include "image/checksum.h"
 #include "image/error.h"
+#include "image/file_name.h"
 #include "image/mask.h"
 #include "image/parallel.h"
 #include "image/picture_file.h"
@@ -131,8 +132,9 @@ void readInputs(const FilmJob& job, const std::string& clip, Inputs& inputs) {
     mask.inside = recipe.maskInside;
     if (recipe.maskClip) mask.clip = recipe.maskClip->path.string();
     // Only a drawing has to know the frames' size.
-    const bool drawn = std::any_of(recipe.masks.begin(), recipe.masks.end(),
-                                   [](const FrameInput& one) { return one.file.path.extension() == ".svg"; });
+    const bool drawn = std::any_of(recipe.masks.begin(), recipe.masks.end(), [](const FrameInput& one) {
+      return extensionOf(one.file.path) == ".svg";
+    });
     const ClipInfo info = drawn ? openClip(clip)->info() : ClipInfo{};
     for (const FrameInput& one : recipe.masks)
       mask.frames.push_back({one.frame, readMask(one.file.path, info.width, info.height)});

@@ -9,6 +9,7 @@
 #include "grade/lut_file.h"
 #include "image/atomic_file.h"
 #include "image/error.h"
+#include "image/file_name.h"
 
 namespace jugendstil::cli {
 
@@ -210,7 +211,7 @@ void requireSense(const GradeJob& job, const po::variables_map& given) {
   }
   if (!job.chart.empty() && job.photos.size() > 1)
     throw UsageError("--chart draws one photo; grade that one by itself");
-  const bool named = job.saveLook.empty() || job.saveLook.extension() == ".toml";
+  const bool named = job.saveLook.empty() || extensionOf(job.saveLook) == ".toml";
   if (!named) {
     throw UsageError(fmt::format(
         "--save-look {}: looks are kept as .toml; \"jugendstil look\" exports .cube, .clf and .png",

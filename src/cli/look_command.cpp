@@ -8,6 +8,7 @@
 #include "grade/lut_file.h"
 #include "image/atomic_file.h"
 #include "image/error.h"
+#include "image/file_name.h"
 
 namespace jugendstil::cli {
 namespace {
@@ -68,7 +69,7 @@ void say(const Look& look) {
 }
 
 void write(const Look& look, const fs::path& path, int size) {
-  if (path.extension() == ".toml") {
+  if (extensionOf(path) == ".toml") {
     writeFileAtomically(path, lookText(look));
     fmt::print("{}: the look; apply it with: jugendstil grade PHOTO --look {} -o OUT\n", path.string(),
                path.string());
@@ -102,7 +103,7 @@ int lookCommand(const Words& words) {
   if (size != "33" && size != "65") throw UsageError(fmt::format("--size is 33 or 65, not \"{}\"", size));
   const Texts outputs = given.count("output") != 0 ? given["output"].as<Texts>() : Texts();
   for (const std::string& output : outputs) {
-    if (fs::path(output).extension() != ".toml" && !isLutName(output)) {
+    if (extensionOf(output) != ".toml" && !isLutName(output)) {
       throw UsageError(
           fmt::format("cannot tell the format of {}: end its name in .toml, .cube, .clf or .png", output));
     }

@@ -5,6 +5,7 @@
 
 #include "cli/options.h"
 #include "image/error.h"
+#include "image/file_name.h"
 #include "image/mask.h"
 #include "image/picture_file.h"
 #include "paint/setting_values.h"
@@ -85,7 +86,7 @@ Image made(const po::variables_map& given, const Image& photo) {
   for (const std::string& text : listOf(given, "colour")) add(colourFrom(photo, text));
   for (const std::string& text : listOf(given, "box")) add(maskInBox(photo, parseBox("--box", text)));
   for (const std::string& file : listOf(given, "drawing")) {
-    if (fs::path(file).extension() != ".svg")
+    if (extensionOf(file) != ".svg")
       throw UsageError(
           fmt::format("--drawing takes an SVG file, not {}; a picture goes behind --with", file));
     add(readMask(file, photo.width, photo.height));

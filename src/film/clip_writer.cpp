@@ -3,7 +3,6 @@
 #include <fmt/format.h>
 
 #include <algorithm>
-#include <cctype>
 #include <cmath>
 #include <vector>
 
@@ -11,6 +10,7 @@
 #include "film/yuv.h"
 #include "image/atomic_file.h"
 #include "image/error.h"
+#include "image/file_name.h"
 #include "image/picture_file.h"
 
 namespace jugendstil {
@@ -320,12 +320,6 @@ class FolderWriter final : public ClipWriter {
   ClipFormat format_;
   std::int64_t next_ = format_.firstNumber;
 };
-
-std::string extensionOf(const std::string& name) {
-  std::string extension = fs::path(name).extension().string();
-  for (char& c : extension) c = static_cast<char>(std::tolower(static_cast<unsigned char>(c)));
-  return extension;
-}
 
 }  // namespace
 

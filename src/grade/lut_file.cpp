@@ -9,6 +9,7 @@
 
 #include "image/atomic_file.h"
 #include "image/error.h"
+#include "image/file_name.h"
 #include "image/picture_file.h"
 
 namespace jugendstil {
@@ -19,13 +20,6 @@ namespace OCIO = OCIO_NAMESPACE;
 
 constexpr int kImportedSide = 65;  // where the file holds more than one table
 constexpr std::size_t kMostLut = std::size_t{256} << 20;
-
-std::string extensionOf(const fs::path& path) {
-  std::string ext = path.extension().string();
-  std::transform(ext.begin(), ext.end(), ext.begin(),
-                 [](unsigned char c) { return static_cast<char>(std::tolower(c)); });
-  return ext;
-}
 
 bool isHald(const std::string& ext) { return ext == ".png" || ext == ".tif" || ext == ".tiff"; }
 

@@ -9,6 +9,7 @@
 
 #include "image/atomic_file.h"
 #include "image/error.h"
+#include "image/file_name.h"
 #include "image/markup.h"
 #include "image/resample.h"
 
@@ -97,10 +98,7 @@ void requireAlike(const std::vector<PictureLayer>& layers, const Image& merged) 
 }  // namespace
 
 void requireOpenRasterName(const std::filesystem::path& path) {
-  std::string extension = path.extension().string();
-  std::transform(extension.begin(), extension.end(), extension.begin(),
-                 [](unsigned char c) { return static_cast<char>(std::tolower(c)); });
-  if (extension != ".ora")
+  if (extensionOf(path) != ".ora")
     throw UsageError(
         fmt::format("layers are written as OpenRaster; give {} a name ending in .ora", path.string()));
 }

@@ -10,6 +10,7 @@
 #include "image/atomic_file.h"
 #include "image/colour.h"
 #include "image/error.h"
+#include "image/file_name.h"
 #include "image/oklab.h"
 #include "image/one_thread.h"
 #include "image/parallel.h"
@@ -95,10 +96,7 @@ Image maskOfAlpha(const Image& picture) {
 }
 
 Image readMask(const std::filesystem::path& path, int width, int height) {
-  std::string extension = path.extension().string();
-  std::transform(extension.begin(), extension.end(), extension.begin(),
-                 [](unsigned char c) { return static_cast<char>(std::tolower(c)); });
-  if (extension == ".svg") {
+  if (extensionOf(path) == ".svg") {
     try {
       return maskOfDrawing(readFile(path.string(), kMaxDrawing), width, height);
     } catch (const Error& e) {

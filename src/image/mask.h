@@ -34,7 +34,8 @@ struct MaskBox {
 Image maskInBox(const Image& photo, const MaskBox& box);
 
 // An SVG drawing whose strokes and fills count as white, as opaque as they are drawn, on a page laid over the
-// whole picture. Throws Error: not SVG, nothing drawn, a page of another format than the picture.
+// whole picture; pictures placed on the page, to trace over, do not count. Throws Error: not SVG, nothing
+// drawn, a page of another format than the picture.
 Image maskOfDrawing(std::string_view svg, int width, int height);
 
 // --- From files.

@@ -15,6 +15,8 @@ namespace {
 
 // A drawing's page may differ from the picture's format by so much.
 constexpr double kFormat = 0.02;
+// The photo is often placed on the page to trace over; as a picture it would cover all of it.
+constexpr std::string_view kWithoutPictures = "image { display: none !important; }";
 
 struct ReleaseHandle {
   void operator()(RsvgHandle* handle) const { g_object_unref(handle); }
@@ -30,7 +32,9 @@ std::unique_ptr<RsvgHandle, ReleaseHandle> parsed(std::string_view svg) {
   GError* failure = nullptr;
   std::unique_ptr<RsvgHandle, ReleaseHandle> handle(
       rsvg_handle_new_from_data(reinterpret_cast<const guint8*>(svg.data()), svg.size(), &failure));
-  if (handle) return handle;
+  const auto* css = reinterpret_cast<const guint8*>(kWithoutPictures.data());
+  if (handle && rsvg_handle_set_stylesheet(handle.get(), css, kWithoutPictures.size(), &failure))
+    return handle;
   const std::string why = failure != nullptr ? failure->message : "unknown reason";
   g_clear_error(&failure);
   throw Error(fmt::format("is not a readable SVG drawing ({})", why));
@@ -84,7 +88,8 @@ Image maskOfDrawing(std::string_view svg, int width, int height) {
     for (int x = 0; x < width; ++x)
       mask.at(x, y, 0) = static_cast<float>(data[static_cast<std::ptrdiff_t>(y) * stride + x]) / 255.0F;
   }
-  if (coverage(mask) <= 0) throw Error("draws nothing on its page");
+  if (coverage(mask) <= 0)
+    throw Error("draws nothing on its page (strokes and fills count, pictures that are placed there do not)");
   return mask;
 }
 

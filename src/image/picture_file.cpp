@@ -12,6 +12,7 @@
 #include "image/atomic_file.h"
 #include "image/colour.h"
 #include "image/error.h"
+#include "image/file_name.h"
 #include "image/icc.h"
 #include "image/picture_io.h"
 
@@ -117,7 +118,7 @@ Picture readPicture(const fs::path& path) {
 
 void writePicture(const fs::path& path, const Image& image, Depth depth, const Metadata* metadata) {
   requireWritableName(path);
-  const std::string ext = lowerExtension(path);
+  const std::string ext = extensionOf(path);
   const OIIO::ImageSpec spec = specFor(image, ext, depth, metadata);
   AtomicFile file(path);
   const auto output = OIIO::ImageOutput::create(file.temporary().string());

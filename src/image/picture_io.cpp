@@ -8,6 +8,7 @@
 
 #include "image/atomic_file.h"
 #include "image/error.h"
+#include "image/file_name.h"
 
 namespace jugendstil {
 namespace {
@@ -111,13 +112,6 @@ const char* const kExtensions[] = {".png", ".jpg", ".jpeg", ".tif", ".tiff", ".w
 
 }  // namespace
 
-std::string lowerExtension(const fs::path& path) {
-  std::string ext = path.extension().string();
-  std::transform(ext.begin(), ext.end(), ext.begin(),
-                 [](unsigned char c) { return static_cast<char>(std::tolower(c)); });
-  return ext;
-}
-
 std::string firstLine(std::string text) {
   const auto end = text.find('\n');
   if (end != std::string::npos) text.resize(end);
@@ -175,7 +169,7 @@ void setCompression(OIIO::ImageSpec& spec, const std::string& ext) {
 }
 
 void requireWritableName(const fs::path& path) {
-  const std::string ext = lowerExtension(path);
+  const std::string ext = extensionOf(path);
   if (std::find(std::begin(kExtensions), std::end(kExtensions), ext) == std::end(kExtensions)) {
     throw UsageError(fmt::format(
         "cannot tell the format of {}: end its name in .png, .jpg, .tif, .webp or .exr", path.string()));

@@ -14,9 +14,6 @@ struct Metadata {
   OIIO::ParamValueList attributes;
 };
 
-// With its dot.
-std::string lowerExtension(const std::filesystem::path& path);
-
 // The first line of what a library reported.
 std::string firstLine(std::string text);
 

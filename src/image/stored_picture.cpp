@@ -11,6 +11,7 @@
 #include "image/atomic_file.h"
 #include "image/colour.h"
 #include "image/error.h"
+#include "image/file_name.h"
 #include "image/parallel.h"
 #include "image/picture_io.h"
 
@@ -24,7 +25,7 @@ using Type = OIIO::TypeDesc;
 constexpr std::size_t kMostFile = std::size_t{8} << 30;
 
 MetadataBlocks blocksIn(const fs::path& path) {
-  const std::string ext = lowerExtension(path);
+  const std::string ext = extensionOf(path);
   if (ext != ".jpg" && ext != ".jpeg" && ext != ".png") return {};
   return metadataBlocksOf(readFile(path, kMostFile));
 }
@@ -126,7 +127,7 @@ StoredPicture StoredPicture::upright() const {
 }
 
 bool carriesOrientation(const fs::path& path, const StoredPicture& picture) {
-  const std::string ext = lowerExtension(path);
+  const std::string ext = extensionOf(path);
   return ext == ".webp" ? false : ext == ".png" ? !picture.blocks().exif.empty() : true;
 }
 
@@ -179,7 +180,7 @@ Image StoredPicture::rows(int begin, int count) const {
 
 struct StripWriter::Impl {
   Impl(const fs::path& target, const StoredPicture& like, ProfileChoice choice)
-      : path(target), file((requireWritableName(target), target)), ext(lowerExtension(target)) {
+      : path(target), file((requireWritableName(target), target)), ext(extensionOf(target)) {
     const bool jpeg = ext == ".jpg" || ext == ".jpeg";
     linear = ext == ".exr";
     outChannels = jpeg ? 3 : like.channels();

@@ -93,6 +93,18 @@ TEST(Mask, ADrawingCountsWhereItIsPaintedWhateverItsColour) {
   EXPECT_EQ(mask.at(280, 60, 0), 0.0F);
 }
 
+TEST(Mask, APhotoThatADrawingWasTracedOverDoesNotCount) {
+  const std::string placed =
+      "<svg xmlns='http://www.w3.org/2000/svg' viewBox='0 0 200 100'>"
+      "<image width='200' height='100' preserveAspectRatio='none' href='data:image/png;base64,"
+      "iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAIAAACQd1PeAAAADElEQVR42mNgYGAAAAAEAAHI6uv5AAAAAElFTkSuQmCC'/>";
+  const Image mask =
+      maskOfDrawing(placed + "<rect x='20' y='20' width='40' height='40' fill='black'/></svg>", 400, 200);
+  EXPECT_EQ(mask.at(80, 80, 0), 1.0F);
+  EXPECT_NEAR(coverage(mask), 0.08, 0.001);
+  EXPECT_THROW(maskOfDrawing(placed + "</svg>", 400, 200), Error);
+}
+
 TEST(Mask, ADrawingThatCannotServeIsRefused) {
   EXPECT_THROW(maskOfDrawing("no svg at all", 100, 100), Error);
   EXPECT_THROW(maskOfDrawing("", 100, 100), Error);
