@@ -122,7 +122,7 @@ Image LedBrushwork::enlarged(const Stage& stage, const Image& from, const std::o
     trace.places.push_back(
         kept ? led[n] : Place{static_cast<float>(match.x), static_cast<float>(match.y), match.source});
   }
-  trace.laid = differenceOf(stage.brush->laidInto(soft, found), soft);
+  trace.laid = differenceOf(stage.brush->laidInto(soft, found, coveredAt(likeness_)), soft);
   if (motion) {
     const Image before = warped(stage.before.laid, motion->back);
     for (std::size_t i = 0; i < before.pixels.size(); ++i)

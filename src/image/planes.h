@@ -21,6 +21,9 @@ struct Planes {
     for (auto& p : plane) p.assign(area(), 0.0F);
   }
   std::size_t area() const { return static_cast<std::size_t>(width) * static_cast<std::size_t>(height); }
+  std::size_t index(int x, int y) const {
+    return static_cast<std::size_t>(y) * static_cast<std::size_t>(width) + static_cast<std::size_t>(x);
+  }
 };
 
 Planes opponentOf(const Image& rgb);

@@ -15,14 +15,9 @@ constexpr int kLeastSide = 8;
 // Each node's brush-work reaches this far; a misfit of kGoodFit halves what it counts.
 constexpr int kBrush = 2;
 constexpr float kGoodFit = 0.02F;
+// A misfit of this much halves what the example's soft picture covers.
+constexpr float kCoveringFit = 0.2F;
 constexpr float kGrain = 0.03F;
-
-Planes difference(Planes a, const Planes& b) {
-  for (std::size_t c = 0; c < 3; ++c) {
-    for (std::size_t i = 0; i < b.area(); ++i) a.plane[c][i] -= b.plane[c][i];
-  }
-  return a;
-}
 
 // How much a node counts by its distance.
 std::array<float, kBrush + 1> falloff() {
@@ -32,41 +27,12 @@ std::array<float, kBrush + 1> falloff() {
   return weights;
 }
 
-void layIn(Planes& picture, const std::vector<PatchMatch>& matches, const std::vector<Planes>& brushworks) {
-  const auto weights = falloff();
-  const int columns = nodesAlong(picture.width);
-  const int rows = nodesAlong(picture.height);
-  parallelFor(picture.height, [&](int y) {
-    const int top = std::max(0, (y - kBrush + kNodeStride - 1) / kNodeStride);
-    const int bottom = std::min(rows - 1, (y + kBrush) / kNodeStride);
-    for (int x = 0; x < picture.width; ++x) {
-      const int left = std::max(0, (x - kBrush + kNodeStride - 1) / kNodeStride);
-      const int right = std::min(columns - 1, (x + kBrush) / kNodeStride);
-      std::array<float, 3> sum{};
-      float total = 0;
-      for (int j = top; j <= bottom; ++j) {
-        for (int i = left; i <= right; ++i) {
-          const PatchMatch& match = matches[static_cast<std::size_t>(j) * static_cast<std::size_t>(columns) +
-                                            static_cast<std::size_t>(i)];
-          const Planes& brushwork = brushworks[static_cast<std::size_t>(match.source)];
-          const int dx = x - i * kNodeStride;
-          const int dy = y - j * kNodeStride;
-          const int sx = std::clamp(match.x + dx, 0, brushwork.width - 1);
-          const int sy = std::clamp(match.y + dy, 0, brushwork.height - 1);
-          const float weight = weights[static_cast<std::size_t>(std::abs(dx))] *
-                               weights[static_cast<std::size_t>(std::abs(dy))] / (kGoodFit + match.cost);
-          const std::size_t from = static_cast<std::size_t>(sy) * static_cast<std::size_t>(brushwork.width) +
-                                   static_cast<std::size_t>(sx);
-          for (std::size_t c = 0; c < 3; ++c) sum[c] += weight * brushwork.plane[c][from];
-          total += weight;
-        }
-      }
-      const std::size_t at =
-          static_cast<std::size_t>(y) * static_cast<std::size_t>(picture.width) + static_cast<std::size_t>(x);
-      for (std::size_t c = 0; c < 3; ++c) picture.plane[c][at] += sum[c] / total;
-    }
-  });
-}
+// What the nodes around a pixel lay there.
+struct Laid {
+  std::array<float, 3> sum{};
+  float weights = 0;
+  float covered = 0;
+};
 
 }  // namespace
 
@@ -81,9 +47,8 @@ Brush::Brush(std::vector<BrushExample> examples) {
   for (BrushExample& example : examples) {
     if (std::min(example.fine.width, example.fine.height) < kLeastSide)
       throw Error("an example of brush-work needs at least 8 pixels a side");
-    const Planes softExample = opponentOf(example.soft);
-    guides_.emplace_back(softExample);
-    brushworks_.push_back(difference(opponentOf(example.fine), softExample));
+    examples_.push_back({opponentOf(example.fine), opponentOf(example.soft)});
+    guides_.emplace_back(examples_.back().soft);
     example = {};
   }
 }
@@ -94,9 +59,43 @@ std::vector<PatchMatch> Brush::find(const Image& soft, std::uint64_t seed,
   return searchPatches(PatchGuide(opponentOf(soft)), guides_, seed, progress, hints);
 }
 
-Image Brush::laidInto(const Image& soft, const std::vector<PatchMatch>& places) const {
+Image Brush::laidInto(const Image& soft, const std::vector<PatchMatch>& places, float covered) const {
   Planes picture = opponentOf(soft);
-  layIn(picture, places, brushworks_);
+  const auto weights = falloff();
+  const int columns = nodesAlong(picture.width);
+  const int rows = nodesAlong(picture.height);
+  const auto layFrom = [&](int x, int y, int i, int j, Laid& laid) {
+    const PatchMatch& place =
+        places[static_cast<std::size_t>(j) * static_cast<std::size_t>(columns) + static_cast<std::size_t>(i)];
+    const auto& [fine, softExample] = examples_[static_cast<std::size_t>(place.source)];
+    const int dx = x - i * kNodeStride;
+    const int dy = y - j * kNodeStride;
+    const std::size_t from =
+        fine.index(std::clamp(place.x + dx, 0, fine.width - 1), std::clamp(place.y + dy, 0, fine.height - 1));
+    const float weight = weights[static_cast<std::size_t>(std::abs(dx))] *
+                         weights[static_cast<std::size_t>(std::abs(dy))] / (kGoodFit + place.cost);
+    const float covers = covered * kCoveringFit / (kCoveringFit + place.cost);
+    for (std::size_t c = 0; c < 3; ++c)
+      laid.sum[c] += weight * (fine.plane[c][from] - (1 - covers) * softExample.plane[c][from]);
+    laid.weights += weight;
+    laid.covered += weight * covers;
+  };
+  parallelFor(picture.height, [&](int y) {
+    const int top = std::max(0, (y - kBrush + kNodeStride - 1) / kNodeStride);
+    const int bottom = std::min(rows - 1, (y + kBrush) / kNodeStride);
+    for (int x = 0; x < picture.width; ++x) {
+      const int left = std::max(0, (x - kBrush + kNodeStride - 1) / kNodeStride);
+      const int right = std::min(columns - 1, (x + kBrush) / kNodeStride);
+      Laid laid;
+      for (int j = top; j <= bottom; ++j) {
+        for (int i = left; i <= right; ++i) layFrom(x, y, i, j, laid);
+      }
+      for (std::size_t c = 0; c < 3; ++c) {
+        float& value = picture.plane[c][picture.index(x, y)];
+        value = ((laid.weights - laid.covered) * value + laid.sum[c]) / laid.weights;
+      }
+    }
+  });
   return imageOf(picture);
 }
 

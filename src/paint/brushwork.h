@@ -35,12 +35,19 @@ class Brush {
                                const std::vector<PatchHint>& hints = {}) const;
 
   // The painting with what the examples' fine pictures have more than their soft ones at these places,
-  // overlapping ones averaged by how well they fit. Values may leave [0, 1].
-  Image laidInto(const Image& soft, const std::vector<PatchMatch>& places) const;
+  // overlapping ones averaged by how well they fit. Of the painting itself `covered`, from 0 to 1, gives way
+  // to the soft example where that fits without fault, and the less the worse it fits: a reference's own
+  // tones and colours stand where it has something alike, and the subject's forms stay where it has not.
+  // Values may leave [0, 1].
+  Image laidInto(const Image& soft, const std::vector<PatchMatch>& places, float covered) const;
 
  private:
+  struct Example {
+    Planes fine;
+    Planes soft;
+  };
   std::vector<PatchGuide> guides_;
-  std::vector<Planes> brushworks_;
+  std::vector<Example> examples_;
 };
 
 // What a photo (RGB) has in detail that a picture of a smaller size does not show: the photo less itself made

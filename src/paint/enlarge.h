@@ -25,6 +25,10 @@ std::vector<BrushExample> brushExamples(const std::vector<PaintReference>& refer
 // cannot hold, the more the higher the likeness, 0 to 100.
 void addDrawnEdges(Image& picture, const Image& drawing, Size smaller, double likeness);
 
+// How much of a painting's own tones and forms the references' brush-work covers (Brush::laidInto), the less
+// the higher the likeness, 0 to 100.
+float coveredAt(double likeness);
+
 // What stays the same from stage to stage.
 struct Enlarging {
   const std::vector<Region>& regions;

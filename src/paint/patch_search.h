@@ -55,15 +55,20 @@ struct PatchHint {
 inline constexpr int kNodeStride = 2;
 inline constexpr int nodesAlong(int side) { return (side + kNodeStride - 1) / kNodeStride; }
 
-// The number of times that progress is called.
-inline constexpr int kSearchPasses = 10;
+// Passes that look for places, and then such that join them; progress is called after each of them.
+inline constexpr int kFindingPasses = 10;
+inline constexpr int kJoiningPasses = 4;
+inline constexpr int kSearchPasses = kFindingPasses + kJoiningPasses;
 
-// For each node of the target, row by row, a place in one of the sources that is as like it as was found.
-// After each pass progress is asked whether to go on; if not, nothing is returned. `hints` are one a node, or
-// none.
+// For each node of the target, row by row, a place in one of the sources that is as like it as was found, and
+// that goes on where its neighbours' places end: one stroke of the source stays one stroke. After each pass
+// progress is asked whether to go on; if not, nothing is returned. `hints` are one a node, or none.
 //
-// After Barnes, Shechtman, Finkelstein & Goldman 2009, "PatchMatch: a randomized correspondence algorithm",
-// with all nodes of a pass looking at the pass before, so that threads do not change the result.
+// Places are found after Barnes, Shechtman, Finkelstein & Goldman 2009, "PatchMatch: a randomized
+// correspondence algorithm", with all nodes of a pass looking at the pass before, so that threads do not
+// change the result; and joined as Freeman, Jones & Pasztor 2002 ask it of neighbours, by iterated
+// conditional modes (Besag 1986) over what Ashikhmin 2001, "Synthesizing natural textures", has a node choose
+// among: where its neighbours' places go on.
 std::vector<PatchMatch> searchPatches(const PatchGuide& target, const std::vector<PatchGuide>& sources,
                                       std::uint64_t seed, const std::function<bool()>& progress,
                                       const std::vector<PatchHint>& hints = {});

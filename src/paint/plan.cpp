@@ -26,7 +26,7 @@ constexpr double kBrushStepsInHalf = 16;
 // Of a pixel that brush-work is laid into, and of one of the examples.
 constexpr double kBrushBytes = 85;
 constexpr double kLaterBytes = 24;
-constexpr double kExampleBytes = 58;
+constexpr double kExampleBytes = 70;
 // A tile smaller than this is nearly all margin.
 constexpr std::size_t kLeastTile = std::size_t{300} << 20;
 // Below this a level shows the network too little of the subject.
@@ -40,27 +40,40 @@ int levelCount(int longEdge, int asked) {
   return std::max(3, 1 + static_cast<int>(std::lround(std::log2(longEdge / 256.0))));
 }
 
-// No stage is more than twice as large as the one before: brush-work is looked for by what a picture half the
-// size shows of it. The first one takes the place of what the network itself made of the finest detail, which
-// is a hatching wherever the photo is flat.
+// What a painting keeps of its own when brush-work is laid in: the network makes a hatching of the finest
+// detail wherever the photo is flat, and short, woolly strokes of the next. A small one keeps more, or the
+// subject is lost.
+Size softenedSize(Size working) {
+  constexpr double kSoftened = 2.8;
+  const int edge = std::max(working.width, working.height);
+  const double kept = std::max(edge / kSoftened, std::min<double>((edge + 1) / 2, kCoarsest));
+  return sizeForLongEdge(working.width, working.height, static_cast<int>(std::lround(kept)));
+}
+
+// No stage is more than about twice as large as the one before: brush-work is looked for by what a picture
+// half the size shows of it.
+void addStages(PaintPlan& plan, Size from, Size to) {
+  const int edge = std::max(from.width, from.height);
+  const double ratio = static_cast<double>(std::max(to.width, to.height)) / edge;
+  const int count = std::max(1, static_cast<int>(std::ceil(std::log2(ratio) - 0.01)));
+  for (int i = 1; i <= count; ++i) {
+    const double next = edge * std::pow(ratio, static_cast<double>(i) / count);
+    plan.enlarging.push_back(
+        i == count ? to : sizeForLongEdge(to.width, to.height, static_cast<int>(std::lround(next))));
+  }
+}
+
 void addBrushwork(PaintPlan& plan, Size final) {
   const Size painted = plan.levels.back().picture;
   // A proof keeps as much of its own as the whole will.
-  const Size half{(plan.working.width + 1) / 2, (plan.working.height + 1) / 2};
-  if (std::min(half.width, half.height) >= kLeastSide && half.width < painted.width &&
-      half.height < painted.height) {
-    plan.softened = half;
-    plan.enlarging.push_back(painted);
+  const Size softened = softenedSize(plan.working);
+  if (std::min(softened.width, softened.height) >= kLeastSide && softened.width < painted.width &&
+      softened.height < painted.height) {
+    plan.softened = softened;
+    addStages(plan, softened, painted);
   }
-  const int from = std::max(painted.width, painted.height);
-  const double ratio = static_cast<double>(std::max(final.width, final.height)) / from;
-  if (ratio <= 1) return;
-  const int count = std::max(1, static_cast<int>(std::ceil(std::log2(ratio))));
-  for (int i = 1; i <= count; ++i) {
-    const double edge = from * std::pow(ratio, static_cast<double>(i) / count);
-    plan.enlarging.push_back(
-        i == count ? final : sizeForLongEdge(final.width, final.height, static_cast<int>(std::lround(edge))));
-  }
+  if (std::max(final.width, final.height) > std::max(painted.width, painted.height))
+    addStages(plan, painted, final);
 }
 
 // Beside the network: the picture, its gradient and Adam's state in f32, and the libraries.

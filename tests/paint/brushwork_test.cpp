@@ -19,7 +19,7 @@ const auto kGoOn = [] { return true; };
 Image withBrushwork(const Image& soft, const std::vector<BrushExample>& examples, std::uint64_t seed,
                     const std::function<bool()>& progress) {
   const Brush brush(examples);
-  return brush.laidInto(soft, brush.find(soft, seed, progress));
+  return brush.laidInto(soft, brush.find(soft, seed, progress), 0);
 }
 
 // Strokes of one direction, two pixels wide, with sharp edges, each in a tone of its own.
@@ -88,6 +88,31 @@ TEST(Brushwork, AsksAfterEveryPassAndStopsWhenTold) {
   EXPECT_EQ(asked, 3);
 }
 
+// The example's strokes in other tones, and a disk that it knows nothing like.
+TEST(Brushwork, CoversWhatItFitsAndLeavesTheSubject) {
+  const Image reference = strokes(96, 80, true);
+  Image truth = crop(reference, 20, 10, 60, 50);
+  Image own = truth;
+  for (std::size_t i = 0; i < own.pixels.size(); ++i) own.pixels[i] = 0.9F * own.pixels[i] + 0.05F;
+  for (int y = 15; y < 35; ++y) {
+    for (int x = 20; x < 40; ++x) {
+      own.at(x, y, 0) = 0;
+      own.at(x, y, 1) = 1;
+      own.at(x, y, 2) = 0;
+    }
+  }
+  const Image soft = brushExample(own, 2).soft;
+  const Brush brush({brushExample(reference, 2)});
+  const auto places = brush.find(soft, 1, kGoOn);
+  const Image untouched = brush.laidInto(soft, places, 0);
+  const Image covered = brush.laidInto(soft, places, 1);
+  const auto off = [&](const Image& image, int x) {
+    return distance(crop(image, x, 2, 12, 46), crop(truth, x, 2, 12, 46));
+  };
+  EXPECT_LT(off(covered, 2), 0.5 * off(untouched, 2));
+  EXPECT_GT(covered.at(30, 25, 1) - covered.at(30, 25, 0), 0.6F);
+}
+
 TEST(Brushwork, NeedsAnExample) {
   EXPECT_THROW(Brush({}), Error);
   EXPECT_THROW(Brush({brushExample(sample(7, 20), 2)}), Error);
@@ -141,6 +166,20 @@ TEST(Enlarging, EachPartHasItsOwnBrushwork) {
     const auto half = [&](const Image& image) { return crop(image, from, 0, 36, 60); };
     EXPECT_LT(distance(half(out), half(truth)), 0.4 * distance(half(soft), half(truth))) << from;
   }
+}
+
+TEST(Enlarging, TheLowerTheLikenessTheMoreIsCovered) {
+  std::vector<Region> regions(1);
+  regions[0].basis.references.push_back({Image(64, 64, 3, 0.5F), 1});
+  const Image blank(64, 64, 3, 0.5F);
+  const auto tone = [&](double likeness) {
+    return enlargedPainting(Image(32, 32, 3, 0.6F), {64, 64}, {regions, blank, likeness, 1, 1}, kGoOn)
+        .at(32, 32, 0);
+  };
+  EXPECT_LT(tone(0), tone(50));
+  EXPECT_LT(tone(50), tone(100));
+  EXPECT_LT(tone(100), 0.595F);
+  EXPECT_GT(tone(0), 0.499F);
 }
 
 TEST(Enlarging, LikenessKeepsThePhotosEdges) {

@@ -13,6 +13,7 @@
 #include "paint/appraisal.h"
 #include "paint/easel.h"
 #include "paint/estimate.h"
+#include "paint/patch_search.h"
 #include "paint/reference.h"
 #include "support/support.h"
 
@@ -72,7 +73,7 @@ TEST(Painter, GoesOnFromTheWorkingEdgeWithBrushwork) {
   const PaintResult result = paint(smallChain(), {photo, reference()}, settings, callbacks);
   EXPECT_TRUE(result.finished);
   EXPECT_EQ(result.picture.width, 96);
-  ASSERT_EQ(told.size(), 12U + 15U + 10U + 10U);
+  ASSERT_EQ(told.size(), 12U + 15U + 2U * kSearchPasses);
   EXPECT_TRUE(told.back().enlarging);
   EXPECT_EQ(told.back().level, 3);
   EXPECT_EQ(told.back().levels, 4);
@@ -121,23 +122,32 @@ TEST(Painter, AProofAndALargerPaintingHaveTheSameStrokes) {
   EXPECT_EQ(proof[0].pixels, larger[0].pixels);
 }
 
-// What takes the finest detail's place is the reference's, and the rest of the painting stays.
-TEST(Painter, BrushworkReplacesOnlyTheFinestDetail) {
+// What takes the finer detail's place is the reference's; forms and colours stay, the more the higher the
+// likeness.
+TEST(Painter, BrushworkLeavesFormsByLikeness) {
   const PaintInputs inputs{sample(96, 64), reference()};
-  PaintSettings settings = quick();
-  const Image laid = paint(smallChain(), inputs, settings, {}).picture;
-  settings.brushwork = false;
-  const Image optimised = paint(smallChain(), inputs, settings, {}).picture;
-  ASSERT_EQ(laid.width, optimised.width);
   const auto apart = [](const Image& a, const Image& b) {
     double sum = 0;
     for (std::size_t i = 0; i < a.pixels.size(); ++i)
       sum += std::abs(static_cast<double>(a.pixels[i] - b.pixels[i]));
     return sum / static_cast<double>(a.pixels.size());
   };
-  const double fine = apart(laid, optimised);
-  EXPECT_GT(fine, 0.005);
-  EXPECT_LT(apart(resample(laid, 24, 16), resample(optimised, 24, 16)), 0.3 * fine);
+  struct Change {
+    double all;
+    double forms;
+  };
+  const auto changeAt = [&](double likeness) {
+    PaintSettings settings = quick();
+    settings.likeness = likeness;
+    const Image laid = paint(smallChain(), inputs, settings, {}).picture;
+    settings.brushwork = false;
+    const Image optimised = paint(smallChain(), inputs, settings, {}).picture;
+    return Change{apart(laid, optimised), apart(resample(laid, 24, 16), resample(optimised, 24, 16))};
+  };
+  const Change alike = changeAt(100);
+  EXPECT_GT(alike.all, 0.005);
+  EXPECT_LT(alike.forms, 0.4 * alike.all);
+  EXPECT_LT(alike.forms, changeAt(0).forms);
 }
 
 TEST(Painter, StoppedBeforeAnyBrushworkKeepsWhatWasOptimised) {

@@ -29,6 +29,21 @@ TEST(PatchSearch, FindsWhereAPictureWasCutFrom) {
   EXPECT_GT(right, 0.9 * 12 * 17);
 }
 
+// Under grain many places fit about as well: those are taken that join.
+TEST(PatchSearch, PlacesGoOnWhereTheirNeighboursEnd) {
+  const Image source = sample(90, 70, 3);
+  Image target = crop(source, 20, 12, 50, 40);
+  const Image grain = sample(50, 40, 9);
+  for (std::size_t i = 0; i < target.pixels.size(); ++i)
+    target.pixels[i] = 0.4F * target.pixels[i] + 0.6F * grain.pixels[i];
+  const auto found = searchPatches(guideOf(target), {guideOf(source)}, 1, kGoOn);
+  int joined = 0;
+  for (std::size_t n = 0; n + 1 < found.size(); ++n)
+    joined += found[n].x + kNodeStride == found[n + 1].x && found[n].y == found[n + 1].y ? 1 : 0;
+  // By fit alone a fifth of them.
+  EXPECT_GT(joined, 0.4 * static_cast<double>(found.size()));
+}
+
 // Twice the same picture side by side: both places fit as well.
 TEST(PatchSearch, AHintIsKeptWhereNoOtherPlaceIsMuchBetter) {
   const Image tile = sample(60, 50, 4);

@@ -22,22 +22,24 @@ TEST(Plan, LossesAreOptimisedUpToTheWorkingEdge) {
   const PaintPlan usual = plan({4000, 3000});
   EXPECT_EQ(usual.levels.back().picture.width, 512);
   EXPECT_EQ(usual.levels.back().picture.height, 384);
-  ASSERT_EQ(usual.enlarging.size(), 2U);
-  // First the finest detail of what was optimised, then what lies beyond it.
-  EXPECT_EQ(usual.softened.width, 256);
-  EXPECT_EQ(usual.enlarging[0].width, 512);
+  // First, in two stages, the finer detail of what was optimised, then what lies beyond it.
+  ASSERT_EQ(usual.enlarging.size(), 3U);
+  EXPECT_EQ(usual.softened.width, 192);
+  EXPECT_EQ(usual.enlarging[1].width, 512);
   // By area: a panorama is not to be a ribbon of a few pixels.
   EXPECT_GT(plan({6000, 500}).levels.back().picture.height, 80);
   // What is small is optimised at its own size.
   EXPECT_EQ(plan({500, 380}).levels.back().picture.width, 500);
-  EXPECT_EQ(plan({500, 380}).enlarging.size(), 1U);
+  EXPECT_EQ(plan({500, 380}).enlarging.size(), 2U);
+  // There the subject needs half of its detail.
+  EXPECT_EQ(plan({300, 300}).softened.width, 150);
   PaintSettings settings;
   settings.workingEdge = 800;
   EXPECT_EQ(plan({4000, 3000}, settings).levels.back().picture.width, 800);
   EXPECT_LT(usual.work(), plan({4000, 3000}, settings).work());
   settings.workingEdge = 2000;
   EXPECT_EQ(plan({4000, 3000}, settings).levels.back().picture.width, 1024);
-  EXPECT_EQ(plan({4000, 3000}, settings).enlarging.size(), 1U);
+  EXPECT_EQ(plan({4000, 3000}, settings).enlarging.size(), 2U);
 }
 
 TEST(Plan, WithoutBrushworkAllIsOptimised) {
@@ -136,9 +138,9 @@ TEST(Plan, FinishingGoesToThePhotosOwnSize) {
   EXPECT_EQ(p.size().width, 1500);
   EXPECT_EQ(p.size().height, 1000);
   // Nearly four times as large: two stages, neither of them more than twice as large as the one before.
-  ASSERT_EQ(p.enlarging.size(), 3U);
-  EXPECT_LE(p.enlarging[1].width, 800);
-  EXPECT_GE(p.enlarging[1].width, 750);
+  ASSERT_EQ(p.enlarging.size(), 4U);
+  EXPECT_LE(p.enlarging[2].width, 800);
+  EXPECT_GE(p.enlarging[2].width, 750);
   // Whatever is asked for, the working size is the same: 1 pixel more would give other strokes.
   settings = {};
   for (const int edge : {600, 701, 768, 803, 1024, 1237}) {
@@ -150,7 +152,7 @@ TEST(Plan, FinishingGoesToThePhotosOwnSize) {
   // There is nothing to finish where the painting has that size already.
   settings.longEdge = 400;
   EXPECT_EQ(plan({400, 300}, settings).size().width, 400);
-  EXPECT_EQ(plan({400, 300}, settings).enlarging.size(), 1U);
+  EXPECT_EQ(plan({400, 300}, settings).enlarging.size(), 2U);
 }
 
 TEST(Plan, StaysWithinTheMemoryAllowed) {
