@@ -12,6 +12,8 @@ namespace {
 // Of what is laid in this part comes from the frame before, where motion is trusted. More, and interpolation
 // upon interpolation makes it soft; less, and it trembles.
 constexpr float kCarried = 0.35F;
+// Where motion is trusted less than this, the frame before says nothing.
+constexpr float kLeastTrust = 0.1F;
 
 // The motion between frames of another size.
 Motion motionAt(const Motion& motion, Size size) {
@@ -45,14 +47,16 @@ LedBrushwork::LedBrushwork(PaintPlan plan, double stroke, std::uint64_t seed)
     : plan_(std::move(plan)), stroke_(stroke), seed_(seed) {
   Size from = plan_.softened;
   for (const Size to : plan_.enlarging) {
-    stages_.push_back({from, to, {}, {}});
+    stages_.push_back({from, to, 0, {}, {}});
     from = to;
   }
 }
 
 void LedBrushwork::beginShot(const PaintBasis& basis) {
   likeness_ = basis.likeness;
-  for (Stage& stage : stages_) {
+  for (std::size_t i = 0; i < stages_.size(); ++i) {
+    Stage& stage = stages_[i];
+    stage.covered = coveredAt(likeness_, i);
     const double ratio = static_cast<double>(std::max(stage.to.width, stage.to.height)) /
                          std::max(stage.from.width, stage.from.height);
     stage.brush.emplace(brushExamples(basis.references, stage.to, stroke_, ratio));
@@ -111,7 +115,8 @@ Image LedBrushwork::enlarged(const Stage& stage, const Image& from, const std::o
   for (std::size_t n = 0; n < led.size(); ++n) {
     const int x = static_cast<int>(n % columns) * kNodeStride;
     const int y = static_cast<int>(n / columns) * kNodeStride;
-    hints[n] = {rounded(led[n].x), rounded(led[n].y), led[n].source, motion->trust.at(x, y, 0)};
+    const float trust = motion->trust.at(x, y, 0);
+    if (trust >= kLeastTrust) hints[n] = {rounded(led[n].x), rounded(led[n].y), led[n].source, trust};
   }
   const std::vector<PatchMatch> found = stage.brush->find(
       soft, seed_, [] { return true; }, hints);
@@ -122,7 +127,7 @@ Image LedBrushwork::enlarged(const Stage& stage, const Image& from, const std::o
     trace.places.push_back(
         kept ? led[n] : Place{static_cast<float>(match.x), static_cast<float>(match.y), match.source});
   }
-  trace.laid = differenceOf(stage.brush->laidInto(soft, found, coveredAt(likeness_)), soft);
+  trace.laid = differenceOf(stage.brush->laidInto(soft, found, stage.covered), soft);
   if (motion) {
     const Image before = warped(stage.before.laid, motion->back);
     for (std::size_t i = 0; i < before.pixels.size(); ++i)

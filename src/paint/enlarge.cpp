@@ -56,11 +56,12 @@ void addDrawnEdges(Image& picture, const Image& drawing, Size smaller, double li
   });
 }
 
-float coveredAt(double likeness) {
-  return static_cast<float>(kCoveredFree + (kCoveredAlike - kCoveredFree) * std::min(1.0, likeness / 100));
+float coveredAt(double likeness, std::size_t stage) {
+  const double first = kCoveredFree + (kCoveredAlike - kCoveredFree) * std::min(1.0, likeness / 100);
+  return static_cast<float>(std::ldexp(first, -static_cast<int>(stage)));
 }
 
-Image enlargedPainting(const Image& painting, Size to, const Enlarging& enlarging,
+Image enlargedPainting(const Image& painting, Size to, const Enlarging& enlarging, std::size_t stage,
                        const std::function<bool()>& progress) {
   const double ratio =
       static_cast<double>(std::max(to.width, to.height)) / std::max(painting.width, painting.height);
@@ -78,7 +79,7 @@ Image enlargedPainting(const Image& painting, Size to, const Enlarging& enlargin
     const Brush brush(brushExamples(region.basis.references, to, enlarging.stroke, ratio));
     const std::vector<PatchMatch> places = brush.find(soft, enlarging.seed, share);
     if (places.empty()) return soft;
-    Image brushed = brush.laidInto(soft, places, coveredAt(enlarging.likeness));
+    Image brushed = brush.laidInto(soft, places, coveredAt(enlarging.likeness, stage));
     if (region.weights.empty())
       out = std::move(brushed);
     else

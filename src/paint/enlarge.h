@@ -25,9 +25,10 @@ std::vector<BrushExample> brushExamples(const std::vector<PaintReference>& refer
 // cannot hold, the more the higher the likeness, 0 to 100.
 void addDrawnEdges(Image& picture, const Image& drawing, Size smaller, double likeness);
 
-// How much of a painting's own tones and forms the references' brush-work covers (Brush::laidInto), the less
-// the higher the likeness, 0 to 100.
-float coveredAt(double likeness);
+// How much of a painting's own tones and forms the references' brush-work covers (Brush::laidInto): the less
+// the higher the likeness, 0 to 100, and in each stage of enlarging, from 0, half of what it was before. The
+// tones are right by then, and what covered as much again would lead a large painting away from its proof.
+float coveredAt(double likeness, std::size_t stage);
 
 // What stays the same from stage to stage.
 struct Enlarging {
@@ -38,11 +39,11 @@ struct Enlarging {
   std::uint64_t seed;
 };
 
-// The painting enlarged by at most about two: soft first, then each region with the brush-work of its
-// references (brushwork.h), then with those edges of the photo's drawing that a smaller picture cannot hold.
-// Progress is asked kSearchPasses times, of all regions together; if it says no, the painting is just
-// enlarged.
-Image enlargedPainting(const Image& painting, Size to, const Enlarging& enlarging,
+// One stage, from 0: the painting enlarged by at most about two: soft first, then each region with the
+// brush-work of its references (brushwork.h), then with those edges of the photo's drawing that a smaller
+// picture cannot hold. Progress is asked kSearchPasses times, of all regions together; if it says no, the
+// painting is just enlarged.
+Image enlargedPainting(const Image& painting, Size to, const Enlarging& enlarging, std::size_t stage,
                        const std::function<bool()>& progress);
 
 }  // namespace jugendstil

@@ -128,7 +128,7 @@ class Work {
     const Enlarging enlarging{regions_, drawnLarge_, likeness_, settings_.stroke, settings_.seed};
     for (std::size_t i = 0; i < plan_.enlarging.size() && goOn; ++i) {
       int pass = 0;
-      current_ = enlargedPainting(current_, plan_.enlarging[i], enlarging, [&] {
+      current_ = enlargedPainting(current_, plan_.enlarging[i], enlarging, i, [&] {
         goOn = tell(plan_.levels.size() + i, pass++, kSearchPasses, plan_.enlargingWork(i), true);
         return goOn;
       });

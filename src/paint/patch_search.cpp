@@ -24,6 +24,7 @@ constexpr float kKeeping = 0.5F;
 // less (0.03) a woollier one.
 constexpr float kTorn = 0.1F;
 constexpr float kTornAcross = 0.07F;
+constexpr float kParting = 4 * kTorn + 4 * kTornAcross;
 // How far away neighbours are asked in each pass after the first.
 constexpr std::array<int, kFindingPasses - 1> kJumps{8, 1, 4, 1, 2, 1, 1, 1, 1};
 
@@ -113,7 +114,7 @@ class Search {
     PatchMatch best;
     if (hint.source >= 0) {
       tryPlace(i, j, {hint.x, hint.y}, hint.source, best);
-      best.cost *= 1 - kKeeping * hint.kept;
+      best.favour = hint.kept * (kKeeping * best.cost + kParting * std::max(0.0F, 1 - best.cost));
     }
     Dice dice = diceOf(i, j, 0);
     for (int k = 0; k < kFirstGuesses; ++k) tryAnywhere(i, j, dice, best);
@@ -159,7 +160,7 @@ class Search {
       return sum;
     };
     PatchMatch best = all[node(i, j)];
-    float least = best.cost + torn(best);
+    float least = best.cost - best.favour + torn(best);
     for (std::size_t n = 0; n < count; ++n) {
       PatchMatch place;
       tryPlace(i, j, neighbours[n].goesOn, neighbours[n].source, place);
@@ -202,7 +203,7 @@ class Search {
     const int y = std::clamp(at.y, 0, guide.height() - 1);
     const float cost = patchDistance(target_.patch(i * kNodeStride, j * kNodeStride), target_.rowStep(),
                                      guide.patch(x, y), guide.rowStep());
-    if (cost < best.cost) best = {x, y, source, cost};
+    if (cost < best.cost - best.favour) best = {x, y, source, cost};
   }
 
   const PatchGuide& target_;

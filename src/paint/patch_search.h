@@ -39,11 +39,12 @@ struct PatchMatch {
   int y = 0;
   int source = 0;
   float cost = std::numeric_limits<float>::infinity();
+  float favour = 0;  // how much less another place has to cost: of hints only
 };
 
 // Where a node's search begins, when something is known before: a place, and how far it is to stay there. At
-// kept = 1 another place has to fit twice as well, at 0 it has to fit better. Without a source nothing is
-// known.
+// kept = 1 another place has to fit twice as well, and better still where this one is not bad, because
+// leaving it alone parts from all neighbours; at 0 it has to fit better. Without a source nothing is known.
 struct PatchHint {
   int x = 0;
   int y = 0;

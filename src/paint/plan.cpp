@@ -21,8 +21,8 @@ constexpr int kDefaultLongEdge = 1024;
 // the network knows strokes; on larger pictures it makes a fine relief of them.
 constexpr double kWorkingArea = 512.0 * 384.0;
 // Laying brush-work into a pixel takes as long as so many steps of it.
-constexpr double kBrushSteps = 2;
-constexpr double kBrushStepsInHalf = 16;
+constexpr double kBrushSteps = 2.6;
+constexpr double kBrushStepsInHalf = 21;
 // Of a pixel that brush-work is laid into, and of one of the examples.
 constexpr double kBrushBytes = 85;
 constexpr double kLaterBytes = 24;
@@ -44,7 +44,7 @@ int levelCount(int longEdge, int asked) {
 // detail wherever the photo is flat, and short, woolly strokes of the next. A small one keeps more, or the
 // subject is lost.
 Size softenedSize(Size working) {
-  constexpr double kSoftened = 2.8;
+  constexpr double kSoftened = 2.4;
   const int edge = std::max(working.width, working.height);
   const double kept = std::max(edge / kSoftened, std::min<double>((edge + 1) / 2, kCoarsest));
   return sizeForLongEdge(working.width, working.height, static_cast<int>(std::lround(kept)));

@@ -24,7 +24,7 @@ struct LevelPlan {
 
 struct PaintPlan {
   std::vector<LevelPlan> levels;  // coarse to fine
-  Size softened;                  // what the painting is then reduced to, for its finest detail to be laid in
+  Size softened;                  // what the painting is then reduced to, for brush-work to be laid in
   std::vector<Size> enlarging;    // and from there enlarged to, with brush-work
   Size working;                   // of the last level, also where a proof leaves it out
   Precision precision = Precision::full;

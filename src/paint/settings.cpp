@@ -159,8 +159,9 @@ const std::vector<SettingEntry<S>>& entries() {
        [](S& s, T t) { s.workingEdge = wholeOrAutoSetting("working-edge", t, 16, 16384); },
        [](const S& s) { return autoOr(s.workingEdge); }},
       {{"brushwork", "yes|no",
-        "take the finest detail, and all beyond the working edge, from the references themselves; no: all is "
-        "as it was optimised, at the painting's own size (yes)",
+        "lay in the references' own strokes for the finer detail, and for all beyond the working edge; no: "
+        "all "
+        "is as it was optimised, at the painting's own size (yes)",
         false},
        [](S& s, T t) { s.brushwork = choiceSetting("brushwork", t, kYesNo); },
        [](const S& s) { return wordOf(s.brushwork, kYesNo); }},
