@@ -74,7 +74,7 @@ struct Ranking {
   int alike = 0;
 
   void ask(const std::vector<Judgement>& finals, const std::vector<Judgement>& proofs,
-           const Judgement& otherSeed, const Judgement& sameSeed) {
+           const Judgement& sameSeed, const Judgement& otherSeed) {
     const double chance = std::abs(otherSeed.*number - sameSeed.*number);
     for (std::size_t i = 0; i < finals.size(); ++i) {
       for (std::size_t k = 0; k < i; ++k) {
@@ -116,6 +116,7 @@ int main(int count, char** words) {
       std::unique_ptr<Appraiser> small;
       std::vector<Judgement> finals;
       std::vector<Judgement> proofs;
+      Judgement sameSeed;
       Judgement otherSeed;
       fmt::print("{} after {}: alike; drawing, style and style loss of final and proof\n", photo, reference);
       for (const double likeness : kLikeness) {
@@ -137,12 +138,13 @@ int main(int count, char** words) {
         fmt::print("  likeness {:.0f}: {:.3f}; {}; {}; final reduced {}\n", likeness, alike,
                    numbersOf(finals.back()), numbersOf(proofs.back()), numbersOf(judged(*small, final)));
         if (likeness == kReseeded) {
+          sameSeed = finals.back();
           otherSeed = judged(*large, painted(chain, inputs, longEdge, likeness, false, 2));
           fmt::print("  another seed: {}\n", numbersOf(otherSeed));
         }
         std::fflush(stdout);
       }
-      for (Ranking& ranking : rankings) ranking.ask(finals, proofs, otherSeed, finals[1]);
+      for (Ranking& ranking : rankings) ranking.ask(finals, proofs, sameSeed, otherSeed);
     }
   }
   report("proof against final, least structural similarity", least, "", 0.8, false);
