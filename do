@@ -42,7 +42,7 @@ format() { # extra arguments of clang-format
 }
 
 case "${1:-}" in
-  build) build release ;;
+  build) build release -DJUGENDSTIL_BENCH=ON ;;
   demo)
     build release
     build/release/jugendstil demo build/demo --force "${@:2}"
@@ -53,10 +53,10 @@ case "${1:-}" in
     ctest --preset release ;;
   sanitize)
     install_missing "${test_packages[@]}"
-    build asan-ubsan
+    build asan-ubsan -DJUGENDSTIL_BENCH=ON
     ctest --preset asan-ubsan ;;
   bench)
-    build release
+    build release -DJUGENDSTIL_BENCH=ON
     export GOMP_SPINCOUNT=2000 # as the program does it
     build/release/bench/jugendstil_bars
     build/release/bench/jugendstil_grade_bars
@@ -73,7 +73,7 @@ case "${1:-}" in
     install_missing clang-format
     format --dry-run --Werror ;;
   figures)
-    build release
+    build release -DJUGENDSTIL_BENCH=ON
     build/release/jugendstil demo build/figures --force
     cp build/figures/sheet.png docs/screenshots/demo.png
     cp build/figures/palm_house-after-moon_linocut.png docs/screenshots/paint-linocut.png
