@@ -1,10 +1,9 @@
-// Does a proof look like its final? Structural similarity after reduction, and the ranking of settings, on
+// Does a proof look like its final? Structural similarity and the ranking of settings, after reduction, on
 // the demo pairs: jugendstil_proofs [LONG_EDGE_OF_THE_FINALS]
 //
-// Settings are ranked by the style loss that recipes tell, of what was optimised, and by numbers taken of the
-// finished pictures, which tell less: with the references' own brush-work laid in they are all near to them.
-// So a final is painted with another seed as well, and settings whose finals differ by no more than that are
-// not ranked.
+// Settings are ranked by numbers of the finished pictures, all at the proofs' size, and by the style loss
+// that recipes tell, of what was optimised. The references' own brush-work brings all finished pictures near
+// to them, so a final is painted with another seed as well: what differs by no more than that is told.
 #include <fmt/format.h>
 
 #include <algorithm>
@@ -65,33 +64,34 @@ Judgement judged(Appraiser& appraiser, const Painted& painting) {
   return {*a.content, std::accumulate(a.style.begin(), a.style.end(), 0.0), painting.styleLoss};
 }
 
-// Of each two settings whose finals differ: do the proofs tell which of them comes first?
+// Of each two settings: do the proofs tell which of them comes first?
 struct Ranking {
   std::string by;
   double Judgement::*number;
   int asked = 0;
   int right = 0;
   int alike = 0;
+  int alikeRight = 0;
 
   void ask(const std::vector<Judgement>& finals, const std::vector<Judgement>& proofs,
            const Judgement& sameSeed, const Judgement& otherSeed) {
     const double chance = std::abs(otherSeed.*number - sameSeed.*number);
     for (std::size_t i = 0; i < finals.size(); ++i) {
       for (std::size_t k = 0; k < i; ++k) {
-        if (std::abs(finals[i].*number - finals[k].*number) <= chance) {
-          ++alike;
-          continue;
-        }
+        const double apart = finals[i].*number - finals[k].*number;
+        const bool same = (apart < 0) == (proofs[i].*number < proofs[k].*number);
         ++asked;
-        right += (finals[i].*number < finals[k].*number) == (proofs[i].*number < proofs[k].*number);
+        right += same;
+        alike += std::abs(apart) <= chance;
+        alikeRight += same && std::abs(apart) <= chance;
       }
     }
   }
 
   void tell() const {
-    report(fmt::format("settings ranked by {} as finals are", by), 100.0 * right / std::max(asked, 1), "%",
-           100, false);
-    fmt::print("  {} of {}; {} differ by no more than another seed does\n", right, asked, alike);
+    report(fmt::format("settings ranked by {} as finals are", by), 100.0 * right / asked, "%", 100, false);
+    fmt::print("  {} of {}; {} of the {} that differ by no more than another seed does\n", right, asked,
+               alikeRight, alike);
   }
 };
 
@@ -112,8 +112,7 @@ int main(int count, char** words) {
     for (const char* reference : {"evening_impasto", "sun_lily_mosaic", "moon_linocut"}) {
       const PaintInputs inputs{picture(fmt::format("photos/{}.jpg", photo)),
                                {{picture(fmt::format("references/{}.jpg", reference)), 1}}};
-      std::unique_ptr<Appraiser> large;
-      std::unique_ptr<Appraiser> small;
+      std::unique_ptr<Appraiser> appraiser;
       std::vector<Judgement> finals;
       std::vector<Judgement> proofs;
       Judgement sameSeed;
@@ -122,24 +121,19 @@ int main(int count, char** words) {
       for (const double likeness : kLikeness) {
         const Painted final = painted(chain, inputs, longEdge, likeness, false);
         const Painted proof = painted(chain, inputs, longEdge, likeness, true);
-        if (!large) {
-          const auto appraiserOf = [&](const Image& shown) {
-            return std::make_unique<Appraiser>(chain, inputs.photo, inputs.references,
-                                               Size{shown.width, shown.height});
-          };
-          large = appraiserOf(final.picture);
-          small = appraiserOf(proof.picture);
-        }
+        if (!appraiser)
+          appraiser = std::make_unique<Appraiser>(chain, inputs.photo, inputs.references,
+                                                  Size{proof.picture.width, proof.picture.height});
         const double alike =
             structuralSimilarity(reduced(final.picture, longEdge / 4), reduced(proof.picture, longEdge / 4));
         least = std::min(least, alike);
-        finals.push_back(judged(*large, final));
-        proofs.push_back(judged(*small, proof));
-        fmt::print("  likeness {:.0f}: {:.3f}; {}; {}; final reduced {}\n", likeness, alike,
-                   numbersOf(finals.back()), numbersOf(proofs.back()), numbersOf(judged(*small, final)));
+        finals.push_back(judged(*appraiser, final));
+        proofs.push_back(judged(*appraiser, proof));
+        fmt::print("  likeness {:.0f}: {:.3f}; {}; {}\n", likeness, alike, numbersOf(finals.back()),
+                   numbersOf(proofs.back()));
         if (likeness == kReseeded) {
           sameSeed = finals.back();
-          otherSeed = judged(*large, painted(chain, inputs, longEdge, likeness, false, 2));
+          otherSeed = judged(*appraiser, painted(chain, inputs, longEdge, likeness, false, 2));
           fmt::print("  another seed: {}\n", numbersOf(otherSeed));
         }
         std::fflush(stdout);
