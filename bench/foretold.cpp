@@ -98,6 +98,7 @@ int main(int count, char** words) {
       const double memory = std::stod(after(foretold, "memory"));
       fmt::print("{} after {}: foretold {:.0f} s and {:.0f} MB, took {:.0f} s and {:.0f} MB\n", photo,
                  reference, seconds, memory, taken.seconds, taken.memory);
+      std::fflush(stdout);
       worstTime = std::max(worstTime, missed(seconds, taken.seconds));
       worstMemory = std::max(worstMemory, missed(memory, taken.memory));
     }
