@@ -162,6 +162,7 @@ class Search {
     PatchMatch best = all[node(i, j)];
     float least = best.cost - best.favour + torn(best);
     for (std::size_t n = 0; n < count; ++n) {
+      if (neighbours[n].goesOnTo(best)) continue;  // most do, once strokes are joined
       PatchMatch place;
       tryPlace(i, j, neighbours[n].goesOn, neighbours[n].source, place);
       const float sum = place.cost + torn(place);
@@ -179,6 +180,9 @@ class Search {
     int source = 0;
     float cost = 0;
 
+    bool goesOnTo(const PatchMatch& place) const {
+      return place.source == source && place.x == goesOn.x && place.y == goesOn.y;
+    }
     float tornFrom(const PatchMatch& place) const {
       const bool near =
           place.source == source && std::abs(place.x - goesOn.x) + std::abs(place.y - goesOn.y) <= 1;
