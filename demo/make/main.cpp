@@ -19,6 +19,8 @@ int main(int count, char** words) {
       writePicture(folder / "evening_impasto.jpg", demo::paintImpasto(), Depth::eight);
       writePicture(folder / "sun_lily_mosaic.jpg", demo::layMosaic(), Depth::eight);
       writePicture(folder / "moon_linocut.jpg", demo::cutLino(), Depth::eight);
+      writePicture(folder / "lily_poster.jpg", demo::printPoster(), Depth::eight);
+      writePicture(folder / "moor_wash.jpg", demo::washMoor(), Depth::eight);
       return 0;
     }
     if (what == "clip" && count == 4) {

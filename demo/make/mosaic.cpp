@@ -5,6 +5,7 @@
 
 #include "noise.h"
 #include "pictures.h"
+#include "regions.h"
 
 namespace demo {
 namespace {
@@ -133,37 +134,6 @@ std::size_t at(int x, int y) {
          static_cast<std::size_t>(std::clamp(x, 0, kSize - 1));
 }
 
-// Chamfer distance to the nearest contour, good enough to lay courses by.
-void measureDepth(Work& w) {
-  w.depth.assign(w.region.size(), 1e6F);
-  for (int y = 0; y < kSize; ++y) {
-    for (int x = 0; x < kSize; ++x) {
-      if (w.region[at(x, y)] != w.region[at(x + 1, y)] || w.region[at(x, y)] != w.region[at(x, y + 1)] ||
-          w.region[at(x, y)] != w.region[at(x - 1, y)] || w.region[at(x, y)] != w.region[at(x, y - 1)]) {
-        w.depth[at(x, y)] = 0;
-      }
-    }
-  }
-  const auto relax = [&](int x, int y, int dx, int dy, float d) {
-    if (x + dx < 0 || y + dy < 0 || x + dx >= kSize || y + dy >= kSize) return;
-    w.depth[at(x, y)] = std::min(w.depth[at(x, y)], w.depth[at(x + dx, y + dy)] + d);
-  };
-  for (int y = 0; y < kSize; ++y)
-    for (int x = 0; x < kSize; ++x) {
-      relax(x, y, -1, 0, 1);
-      relax(x, y, 0, -1, 1);
-      relax(x, y, -1, -1, 1.414F);
-      relax(x, y, 1, -1, 1.414F);
-    }
-  for (int y = kSize - 1; y >= 0; --y)
-    for (int x = kSize - 1; x >= 0; --x) {
-      relax(x, y, 1, 0, 1);
-      relax(x, y, 0, 1, 1);
-      relax(x, y, 1, 1, 1.414F);
-      relax(x, y, -1, 1, 1.414F);
-    }
-}
-
 void orient(const Work& w, Tessera& t) {
   const int x = static_cast<int>(t.x);
   const int y = static_cast<int>(t.y);
@@ -249,7 +219,7 @@ Work layOut() {
       w.region[at(x, y)] = regionAt(fx + 5 * (noise(fx / 40, fy / 40, 81) - 0.5F),
                                     fy + 5 * (noise(fx / 40, fy / 40, 82) - 0.5F));
     }
-  measureDepth(w);
+  w.depth = distanceToContour(w.region, kSize, kSize);
   std::uint32_t id = 0;
   for (float y = kTile / 2; y < kSize; y += kTile * 0.94F) {
     for (float x = kTile / 2; x < kSize; x += kTile * 0.94F) {

@@ -10,6 +10,8 @@ namespace demo {
 jugendstil::Image paintImpasto();  // "Evening at the lily pond", oil
 jugendstil::Image layMosaic();     // "The sun lily", glass tesserae
 jugendstil::Image cutLino();       // "Moon over the garden", linocut in two inks
+jugendstil::Image printPoster();   // "Lilies rising", a poster panel of flat inks
+jugendstil::Image washMoor();      // "Rain leaves the moor", wet washes on rough paper
 
 // A rendered scene as a camera would have seen it: soft lens, fall-off to the corners, grain of a small
 // sensor. The print is "faded", "crisp", "vivid" or plain.
