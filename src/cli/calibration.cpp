@@ -2,6 +2,7 @@
 
 #include <fmt/format.h>
 
+#include <algorithm>
 #include <cstdlib>
 #include <fstream>
 #include <nlohmann/json.hpp>
@@ -17,6 +18,8 @@ namespace {
 namespace fs = std::filesystem;
 
 constexpr std::size_t kMostBytes = std::size_t{1} << 20;
+constexpr double kTelling = 20;         // seconds after which getting ready no longer matters
+constexpr double kLeastForFirst = 0.5;  // of that
 
 std::string processorName() {
   std::ifstream info("/proc/cpuinfo");
@@ -69,11 +72,19 @@ std::optional<double> knownRate(const fs::path& file, const std::string& key) {
   return rate > 0 ? std::optional(rate) : std::nullopt;
 }
 
-void learnRate(const fs::path& file, const std::string& key, double rate) {
+void learnRate(const fs::path& file, const std::string& key, double rate, double seconds) {
+  const double weight = std::min(1.0, seconds / kTelling);
+  const auto before = knownRate(file, key);
+  if (before)
+    keepRate(file, key, *before + 0.5 * weight * (rate - *before));
+  else if (weight >= kLeastForFirst)
+    keepRate(file, key, rate);
+}
+
+void keepRate(const fs::path& file, const std::string& key, double rate) {
   if (file.empty()) return;
   nlohmann::json known = contentOf(file);
-  const auto before = knownRate(file, key);
-  known[key] = before ? (*before + rate) / 2 : rate;
+  known[key] = rate;
   std::error_code code;
   fs::create_directories(file.parent_path(), code);
   try {

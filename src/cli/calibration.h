@@ -19,7 +19,12 @@ std::string calibrationKey(const PaintSettings& settings, const std::string& net
 // Seconds a step and pixel. A file that is missing or damaged knows nothing.
 std::optional<double> knownRate(const std::filesystem::path& file, const std::string& key);
 
-// Mixed half and half with what was known. A cache that cannot be written is done without.
-void learnRate(const std::filesystem::path& file, const std::string& key, double rate);
+// Notes the rate of work that took `seconds`. Mixed half and half with what was known where it took long; the
+// shorter it was, the less it counts, for much of a short painting is getting ready, and one of a few seconds
+// is not taken for a first rate. A cache that cannot be written is done without.
+void learnRate(const std::filesystem::path& file, const std::string& key, double rate, double seconds);
+
+// Notes the rate of a trial, in place of what was known.
+void keepRate(const std::filesystem::path& file, const std::string& key, double rate);
 
 }  // namespace jugendstil::cli

@@ -121,14 +121,28 @@ std::string calibrationKeyOf(const Recipe& recipe) {
   return key;
 }
 
-void printTime(const PaintJob& job, const Inputs& inputs, const PaintPlan& plan) {
+struct Foretold {
+  double seconds = 0;
+  bool known = false;  // by earlier work, not by a trial
+};
+
+Foretold foretold(const Recipe& recipe, const Inputs& inputs, const PaintPlan& plan) {
   const fs::path cache = calibrationFile();
-  const std::string key = calibrationKeyOf(job.recipe);
+  const std::string key = calibrationKeyOf(recipe);
   const auto known = knownRate(cache, key);
-  const double rate = known ? *known : measuredRate(inputs.chain, inputs.paint, job.recipe.settings);
-  if (!known) learnRate(cache, key, rate);
-  fmt::print("time: about {} ({})\n", duration(rate * wholeWork(plan, referenceCount(inputs.paint))),
-             known ? "from earlier work on this machine" : "from a short trial");
+  const double rate = known ? *known : measuredRate(inputs.chain, inputs.paint, recipe.settings);
+  if (!known) keepRate(cache, key, rate);
+  return {rate * wholeWork(plan, referenceCount(inputs.paint)), known.has_value()};
+}
+
+void printTime(const PaintJob& job, const Inputs& inputs, const PaintPlan& plan) {
+  const Foretold time = foretold(job.recipe, inputs, plan);
+  fmt::print("time: about {} ({})\n", duration(time.seconds),
+             time.known ? "from earlier work on this machine" : "from a short trial");
+}
+
+PaintPlan planOf(const Recipe& recipe, const Inputs& inputs) {
+  return planPainting({inputs.paint.photo.width, inputs.paint.photo.height}, recipe.settings, inputs.chain);
 }
 
 void printPlan(const PaintJob& job, const Inputs& inputs, const PaintPlan& plan) {
@@ -239,6 +253,19 @@ void tellResult(const PaintJob& job, const PaintResult& result, double seconds) 
 
 }  // namespace
 
+PaintWork workOf(const PaintJob& job) {
+  Recipe recipe = job.recipe;
+  const Inputs inputs = readInputs(recipe, true);
+  return {calibrationKeyOf(recipe), wholeWork(planOf(recipe, inputs), referenceCount(inputs.paint))};
+}
+
+double foretoldSeconds(const PaintJob& job) {
+  Recipe recipe = job.recipe;
+  const Inputs inputs = readInputs(recipe, true);
+  setThreads(recipe.settings.threads);
+  return foretold(recipe, inputs, planOf(recipe, inputs)).seconds;
+}
+
 int runPaintJob(const PaintJob& asked) {
   PaintJob job = asked;
   requireWritableName(job.output);
@@ -254,8 +281,7 @@ int runPaintJob(const PaintJob& asked) {
   if (!job.chart.empty()) requireWritableName(job.chart);
   setThreads(job.recipe.settings.threads);
   Inputs inputs = readInputs(job.recipe, job.quiet);
-  const PaintPlan plan =
-      planPainting({inputs.paint.photo.width, inputs.paint.photo.height}, job.recipe.settings, inputs.chain);
+  const PaintPlan plan = planOf(job.recipe, inputs);
   if (job.dryRun) {
     printPlan(job, inputs, plan);
     return 0;
@@ -289,7 +315,7 @@ int runPaintJob(const PaintJob& asked) {
   const double seconds = display.seconds();
   if (result.finished)
     learnRate(calibrationFile(), calibrationKeyOf(job.recipe),
-              seconds / wholeWork(plan, referenceCount(inputs.paint)));
+              seconds / wholeWork(plan, referenceCount(inputs.paint)), seconds);
   job.recipe.picture = job.output.filename().string();
   job.recipe.result = RecipeResult{JUGENDSTIL_VERSION,    result.finished, result.picture.width,
                                    result.picture.height, seconds,         result.loss};

@@ -2,6 +2,7 @@
 #pragma once
 
 #include <filesystem>
+#include <string>
 
 #include "cli/progress.h"
 #include "paint/recipe.h"
@@ -18,6 +19,20 @@ struct PaintJob {
   bool quiet = false;
   ProgressStyle progress = ProgressStyle::none;
 };
+
+// How much there is to do: it takes `work` times the rate that is known by `key` (calibration.h), in seconds.
+struct PaintWork {
+  std::string key;
+  double work = 0;
+};
+
+// Reads all that the job names and plans it; paints nothing. Throws Error where an input is missing or
+// damaged.
+PaintWork workOf(const PaintJob& job);
+
+// Seconds that the job will take, by earlier work on this machine or, where there was none, by a short trial
+// that is then known. Throws as workOf does.
+double foretoldSeconds(const PaintJob& job);
 
 // Paints, writes the picture and the recipe beside it, and says where. Returns 0, or 130 where Ctrl-C
 // stopped it with the state kept. Throws Error.

@@ -4,6 +4,7 @@
 
 #include <algorithm>
 
+#include "cli/calibration.h"
 #include "cli/options.h"
 #include "image/atomic_file.h"
 #include "image/checksum.h"
@@ -227,6 +228,42 @@ std::size_t columnsOf(const PaintTable& table, std::size_t cells) {
   return last > 1 && last <= 8 ? last : std::min<std::size_t>(cells, 4);
 }
 
+// What stands in the folder already, as an earlier run of this table left it.
+std::vector<bool> paintedBefore(const std::vector<Cell>& cells) {
+  std::vector<bool> painted;
+  for (const Cell& cell : cells) {
+    painted.push_back(isPainted(cell.job));
+    if (painted.back()) continue;
+    requireFree(cell.job.output, cell.job.force);
+    requireFree(recipePathFor(cell.job.output), cell.job.force);
+  }
+  return painted;
+}
+
+// ", about 12 min to go for all", or nothing while one of the speeds is not known: the first painting will
+// tell it.
+std::string timeFor(const std::vector<PaintWork>& works, const std::vector<bool>& painted) {
+  const fs::path cache = calibrationFile();
+  double seconds = 0;
+  for (std::size_t i = 0; i < works.size(); ++i) {
+    if (painted[i]) continue;
+    const auto rate = knownRate(cache, works[i].key);
+    if (!rate) return "";
+    seconds += *rate * works[i].work;
+  }
+  return fmt::format(", about {} to go for all", duration(seconds));
+}
+
+int foretellTable(const std::vector<Cell>& cells, const fs::path& folder) {
+  for (const Cell& cell : cells) fmt::print("{}\n", cell.job.output.string());
+  fmt::print("{} paintings and {}; each like this one:\n", cells.size(), (folder / "sheet.png").string());
+  runPaintJob(cells.front().job);
+  double seconds = 0;
+  for (const Cell& cell : cells) seconds += foretoldSeconds(cell.job);
+  fmt::print("time for all {}: about {}\n", cells.size(), duration(seconds));
+  return 0;
+}
+
 }  // namespace
 
 bool hasSeveral(const PaintTable& table) {
@@ -242,38 +279,34 @@ int runPaintTable(const PaintTable& table) {
   if (folder.has_filename() && folder.has_extension() && !fs::is_directory(folder, code))
     throw UsageError(
         fmt::format("several paintings need a folder, like -o drafts/, not {}", folder.string()));
-  if (table.base.dryRun) {
-    for (const Cell& cell : cells) fmt::print("{}\n", cell.job.output.string());
-    fmt::print("{} paintings and {}; each like this one:\n", cells.size(), (folder / "sheet.png").string());
-    return runPaintJob(cells.front().job);
-  }
-  std::vector<bool> painted;
-  for (const Cell& cell : cells) {
-    painted.push_back(isPainted(cell.job));
-    if (!painted.back()) {
-      requireFree(cell.job.output, cell.job.force);
-      requireFree(recipePathFor(cell.job.output), cell.job.force);
-    }
-  }
+  if (table.base.dryRun) return foretellTable(cells, folder);
+  std::vector<bool> painted = paintedBefore(cells);
   const auto kept = std::count(painted.begin(), painted.end(), true);
   // A sheet that lies there with paintings of this table is this table's.
   if (kept == 0) requireFree(folder / "sheet.png", table.base.force);
   if (kept > 0 && !table.base.quiet)
     fmt::print(stderr, "{} of {} paintings are there already and kept\n", kept, cells.size());
+  // A damaged picture is to be told of now, not in the middle of the night.
+  std::vector<PaintWork> works(cells.size());
+  for (std::size_t i = 0; i < cells.size(); ++i)
+    if (!painted[i]) works[i] = workOf(cells[i].job);
   fs::create_directories(folder, code);
   if (code) throw Error(fmt::format("cannot make the folder {}: {}", folder.string(), code.message()));
+  const auto layOut = [&] { writeSheet(table, cells, columnsOf(table, cells.size())); };
   for (std::size_t i = 0; i < cells.size(); ++i) {
     if (painted[i]) continue;
     if (table.base.progress == ProgressStyle::bar || table.base.progress == ProgressStyle::lines)
-      fmt::print(stderr, "painting {} of {}: {}\n", i + 1, cells.size(), cells[i].caption);
+      fmt::print(stderr, "painting {} of {}{}: {}\n", i + 1, cells.size(), timeFor(works, painted),
+                 cells[i].caption);
     const int result = runPaintJob(cells[i].job);
+    painted[i] = true;
     if (result == 0) continue;
-    writeSheet(table, cells, columnsOf(table, cells.size()));
+    layOut();
     fmt::print("the same command goes on with the rest; for the one that was stopped, remove {} first\n",
                cells[i].job.output.string());
     return result;
   }
-  writeSheet(table, cells, columnsOf(table, cells.size()));
+  layOut();
   fmt::print("{}: {} paintings side by side\n", (folder / "sheet.png").string(), cells.size());
   return 0;
 }

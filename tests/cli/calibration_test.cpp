@@ -50,12 +50,24 @@ TEST(Calibration, RemembersAndMixes) {
   const TemporaryFolder folder;
   const auto file = folder / "new/calibration.json";
   EXPECT_FALSE(knownRate(file, "a").has_value());
-  learnRate(file, "a", 2);
-  learnRate(file, "b", 7);
+  learnRate(file, "a", 2, 100);
+  keepRate(file, "b", 7);
   EXPECT_EQ(*knownRate(file, "a"), 2);
-  learnRate(file, "a", 4);
+  learnRate(file, "a", 4, 100);
   EXPECT_EQ(*knownRate(file, "a"), 3);
   EXPECT_EQ(*knownRate(file, "b"), 7);
+}
+
+// A draft of a second takes several times as long for its work as a whole painting.
+TEST(Calibration, ShortPaintingsTellLittle) {
+  const TemporaryFolder folder;
+  const auto file = folder / "calibration.json";
+  learnRate(file, "a", 9, 1);
+  EXPECT_FALSE(knownRate(file, "a").has_value());
+  keepRate(file, "a", 2);
+  learnRate(file, "a", 10, 1);
+  EXPECT_GT(*knownRate(file, "a"), 2);
+  EXPECT_LT(*knownRate(file, "a"), 2.5);
 }
 
 TEST(Calibration, ADamagedFileKnowsNothingAndIsReplaced) {
@@ -64,7 +76,7 @@ TEST(Calibration, ADamagedFileKnowsNothingAndIsReplaced) {
   for (const char* damaged : {"", "{\"a\": ", "[1, 2]", "{\"a\": \"fast\"}", "{\"a\": -1}"}) {
     writeContent(file, damaged);
     EXPECT_FALSE(knownRate(file, "a").has_value()) << damaged;
-    learnRate(file, "a", 5);
+    keepRate(file, "a", 5);
     EXPECT_EQ(*knownRate(file, "a"), 5) << damaged;
   }
 }

@@ -91,6 +91,34 @@ TEST_F(TableProgram, WhatIsPaintedIsKeptAndOtherFilesAreNotTouched) {
   EXPECT_NE(contentOf(folder / "out" / "a.png"), first);
 }
 
+TEST_F(TableProgram, ADamagedPhotoIsToldOfBeforeTheFirstStroke) {
+  testing_support::writeContent(folder / "torn.png", contentOf(folder / "b.png").substr(0, 900));
+  expectError({"a.png", "torn.png", "--after", "warm.png"}, {"-o", "out"}, 1, "torn.png");
+  EXPECT_FALSE(std::filesystem::exists(folder / "out"));
+}
+
+TEST_F(TableProgram, ForetellsTheWholeTable) {
+  const RunResult r = paint({"a.png", "b.png", "--after", "warm.png"},
+                            {"-o", "out", "--vary", "measure=gram,moments", "--dry-run"});
+  ASSERT_EQ(r.code, 0) << r.err;
+  EXPECT_NE(r.out.find("time for all 4: about "), std::string::npos) << r.out;
+  EXPECT_FALSE(std::filesystem::exists(folder / "out"));
+}
+
+TEST_F(TableProgram, TellsTheTimeToGoOnceItIsKnown) {
+  const auto words = [](const char* output, std::vector<std::string> more) {
+    std::vector<std::string> all{"paint",   "a.png", "b.png", "--after", "warm.png",   "--levels", "1",
+                                 "--steps", "2",     "-o",    output,    "--progress", "lines"};
+    all.insert(all.end(), more.begin(), more.end());
+    return all;
+  };
+  ASSERT_EQ(testing_support::runProgram(words("x", {"--dry-run"}), folder.path).code, 0);
+  const RunResult r = testing_support::runProgram(words("out", {}), folder.path);
+  ASSERT_EQ(r.code, 0) << r.err;
+  EXPECT_NE(r.err.find("painting 1 of 2, about "), std::string::npos) << r.err;
+  EXPECT_NE(r.err.find("to go for all: a\n"), std::string::npos) << r.err;
+}
+
 TEST_F(TableProgram, StartsAndPartsCountAsSettingsDo) {
   testing_support::writeContent(
       folder / "left.svg",
