@@ -92,6 +92,11 @@ case "${1:-}" in
       --after demo/references/evening_impasto.jpg --after demo/references/moon_linocut.jpg --each \
       --vary likeness=20,80 --long-edge 320 -o build/figures/drafts/ --force
     cp build/figures/drafts/sheet.png docs/screenshots/drafts.png
+    build/release/jugendstil paint demo/photos/*.jpg --after demo/references/evening_impasto.jpg \
+      --after demo/references/sun_lily_mosaic.jpg --after demo/references/moon_linocut.jpg \
+      --after demo/references/lily_poster.jpg --after demo/references/moor_wash.jpg --each --long-edge 320 \
+      -o build/figures/table/ --force
+    cp build/figures/table/sheet.png docs/screenshots/table.png
     # The five measures of style, and the two solvers.
     build/release/jugendstil paint demo/photos/palm_house.jpg demo/photos/potting_bench.jpg \
       --after demo/references/evening_impasto.jpg --after demo/references/sun_lily_mosaic.jpg --each \
