@@ -18,8 +18,8 @@ namespace {
 namespace fs = std::filesystem;
 
 constexpr std::size_t kMostBytes = std::size_t{1} << 20;
-constexpr double kTelling = 20;         // seconds after which getting ready no longer matters
-constexpr double kLeastForFirst = 0.5;  // of that
+constexpr double kTelling = 20;  // seconds after which getting ready no longer matters
+constexpr double kShortest = 3;  // seconds; less is mostly getting ready
 
 std::string processorName() {
   std::ifstream info("/proc/cpuinfo");
@@ -73,12 +73,12 @@ std::optional<double> knownRate(const fs::path& file, const std::string& key) {
 }
 
 void learnRate(const fs::path& file, const std::string& key, double rate, double seconds) {
-  const double weight = std::min(1.0, seconds / kTelling);
-  const auto before = knownRate(file, key);
-  if (before)
-    keepRate(file, key, *before + 0.5 * weight * (rate - *before));
-  else if (weight >= kLeastForFirst)
+  if (const auto before = knownRate(file, key)) {
+    const double share = 0.5 * std::min(1.0, seconds / kTelling);
+    keepRate(file, key, *before + share * (rate - *before));
+  } else if (seconds >= kShortest) {
     keepRate(file, key, rate);
+  }
 }
 
 void keepRate(const fs::path& file, const std::string& key, double rate) {

@@ -20,7 +20,7 @@ std::string calibrationKey(const PaintSettings& settings, const std::string& net
 std::optional<double> knownRate(const std::filesystem::path& file, const std::string& key);
 
 // Notes the rate of work that took `seconds`. Mixed half and half with what was known where it took long; the
-// shorter it was, the less it counts, for much of a short painting is getting ready, and one of a few seconds
+// shorter it was, the less it counts, for much of a short painting is getting ready; under three seconds it
 // is not taken for a first rate. A cache that cannot be written is done without.
 void learnRate(const std::filesystem::path& file, const std::string& key, double rate, double seconds);
 

@@ -258,9 +258,15 @@ int foretellTable(const std::vector<Cell>& cells, const fs::path& folder) {
   for (const Cell& cell : cells) fmt::print("{}\n", cell.job.output.string());
   fmt::print("{} paintings and {}; each like this one:\n", cells.size(), (folder / "sheet.png").string());
   runPaintJob(cells.front().job);
+  std::size_t missing = 0;
   double seconds = 0;
-  for (const Cell& cell : cells) seconds += foretoldSeconds(cell.job);
-  fmt::print("time for all {}: about {}\n", cells.size(), duration(seconds));
+  for (const Cell& cell : cells) {
+    if (isPainted(cell.job)) continue;
+    ++missing;
+    seconds += foretoldSeconds(cell.job);
+  }
+  fmt::print("time for {} {}: about {}\n", missing == cells.size() ? "all" : "the missing", missing,
+             duration(seconds));
   return 0;
 }
 

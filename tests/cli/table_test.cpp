@@ -103,6 +103,12 @@ TEST_F(TableProgram, ForetellsTheWholeTable) {
   ASSERT_EQ(r.code, 0) << r.err;
   EXPECT_NE(r.out.find("time for all 4: about "), std::string::npos) << r.out;
   EXPECT_FALSE(std::filesystem::exists(folder / "out"));
+  // What is there already takes no time.
+  const std::vector<std::string> two{"a.png", "b.png", "--after", "warm.png"};
+  ASSERT_EQ(paint(two, {"-o", "kept"}).code, 0);
+  std::filesystem::remove(folder / "kept" / "b.recipe.toml");
+  const RunResult rest = paint(two, {"-o", "kept", "--dry-run"});
+  EXPECT_NE(rest.out.find("time for the missing 1: about "), std::string::npos) << rest.out;
 }
 
 TEST_F(TableProgram, TellsTheTimeToGoOnceItIsKnown) {
