@@ -187,12 +187,6 @@ bool isPainted(const PaintJob& job) {
          sameFile(known.network, asked.network);
 }
 
-// What fits into a cell, its end kept: names differ there.
-std::string fitted(const std::string& text, int width, double perLetter) {
-  const auto most = static_cast<std::size_t>(width / perLetter);
-  return text.size() <= most ? text : "..." + text.substr(text.size() - most + 3);
-}
-
 void writeSheet(const PaintTable& table, const std::vector<Cell>& cells, std::size_t across) {
   SheetOptions options;
   options.title = fmt::format("{} paintings", cells.size());
@@ -213,8 +207,8 @@ void writeSheet(const PaintTable& table, const std::vector<Cell>& cells, std::si
       const int height = std::min(picture.height, picture.height * options.cellWidth / picture.width);
       options.cellHeight = std::max(options.cellHeight, std::min(height, kWideCell));
     }
-    sheet[i].caption = fitted(cells[i].caption, options.cellWidth, 8.8);
-    sheet[i].note = fitted(recipePathFor(cells[i].job.output).filename().string(), options.cellWidth, 7.4);
+    sheet[i].caption = cells[i].caption;
+    sheet[i].note = recipePathFor(cells[i].job.output).filename().string();
   }
   writePicture(table.base.output / "sheet.png", contactSheet(sheet, options), Depth::eight);
 }

@@ -4,6 +4,7 @@
 #include <OpenImageIO/imagebufalgo.h>
 
 #include <algorithm>
+#include <sstream>
 
 #include "image/error.h"
 #include "image/resample.h"
@@ -13,6 +14,7 @@ namespace {
 
 const char* const kFonts[] = {"/usr/share/fonts/truetype/dejavu/DejaVuSans.ttf", "DejaVuSans",
                               "LiberationSans-Regular"};
+const char* const kNoFont = "cannot write captions: no font found; install the package fonts-dejavu-core";
 
 }  // namespace
 
@@ -33,7 +35,36 @@ void writeText(Image& page, int x, int y, const std::string& words, int size,
       return;
     buffer.geterror();
   }
-  throw Error("cannot write captions: no font found; install the package fonts-dejavu-core");
+  throw Error(kNoFont);
+}
+
+int textWidth(const std::string& words, int size) {
+  if (words.empty()) return 0;
+  for (const char* font : kFonts) {
+    const OIIO::ROI box = OIIO::ImageBufAlgo::text_size(words, size, font);
+    if (box.defined()) return box.xend;
+  }
+  throw Error(kNoFont);
+}
+
+std::vector<std::string> brokenText(const std::string& words, int size, int width) {
+  std::vector<std::string> lines;
+  std::istringstream rest(words);
+  for (std::string word; rest >> word;) {
+    const std::string longer = lines.empty() ? word : lines.back() + " " + word;
+    if (!lines.empty() && textWidth(longer, size) <= width)
+      lines.back() = longer;
+    else
+      lines.push_back(word);
+  }
+  return lines;
+}
+
+std::string fittedText(const std::string& words, int size, int width) {
+  std::string shown = words;
+  for (std::size_t left = 1; left < words.size() && textWidth(shown, size) > width; ++left)
+    shown = "..." + words.substr(left);
+  return shown;
 }
 
 void placeFitted(Image& page, const Image& picture, int x, int y, int width, int height) {

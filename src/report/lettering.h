@@ -3,6 +3,7 @@
 
 #include <array>
 #include <string>
+#include <vector>
 
 #include "image/image.h"
 
@@ -19,6 +20,16 @@ Image blankPage(int width, int height);
 // installed.
 void writeText(Image& page, int x, int y, const std::string& words, int size,
                const std::array<float, 3>& colour);
+
+// How wide the words would be written, pixels. Throws as writeText does.
+int textWidth(const std::string& words, int size);
+
+// The words in lines of at most `width` pixels, broken at spaces; a longer word has a line of its own.
+std::vector<std::string> brokenText(const std::string& words, int size, int width);
+
+// The end of the words, with "..." before it where not all of them fit into `width` pixels: file names differ
+// at their ends.
+std::string fittedText(const std::string& words, int size, int width);
 
 // The picture reduced in linear light (never enlarged) to fit the cell, and centred in it.
 void placeFitted(Image& page, const Image& picture, int x, int y, int width, int height);

@@ -9,9 +9,9 @@
 namespace jugendstil {
 
 struct SheetCell {
-  Image picture;  // empty leaves the place blank
-  std::string caption;
-  std::string note;  // a second, quieter line
+  Image picture;        // empty leaves the place blank
+  std::string caption;  // in as many lines as it needs
+  std::string note;     // a quieter line below, such as a file's name: its end where it is too long
 };
 
 struct SheetOptions {

@@ -37,5 +37,31 @@ TEST(Sheet, SmallPicturesAreNotEnlarged) {
   EXPECT_EQ(black, 9U);
 }
 
+// Rows of the first cell's column, below its picture, that hold writing.
+int writtenRows(const Image& sheet, int x, int width, int y) {
+  int rows = 0;
+  for (; y < sheet.height; ++y) {
+    bool written = false;
+    for (int u = x; u < x + width; ++u) written = written || sheet.at(u, y, 0) < 0.6F;
+    rows += written ? 1 : 0;
+  }
+  return rows;
+}
+
+TEST(Sheet, LongCaptionsTakeMoreLinesAndStayInTheirCell) {
+  SheetOptions options;
+  options.columns = 2;
+  options.cellWidth = 150;
+  options.cellHeight = 40;
+  const Image dot(3, 3);
+  const std::string longer = "the palm house after the evening, measure neighbours";
+  const Image brief = contactSheet({{dot, "palm house", "a.png"}, {dot, "", ""}}, options);
+  const Image sheet = contactSheet(
+      {{dot, longer, "palm_house-after-evening-measure-neighbours.png"}, {dot, "", ""}}, options);
+  EXPECT_GT(sheet.height, brief.height + 30);
+  EXPECT_GT(writtenRows(sheet, 24, 150, 70), writtenRows(brief, 24, 150, 70) + 20);
+  EXPECT_EQ(writtenRows(sheet, 24 + 150, sheet.width - 24 - 150, 70), 0);
+}
+
 }  // namespace
 }  // namespace jugendstil
