@@ -75,14 +75,18 @@ Curve whip(Point p, float heading, float length, float counter, float curl) {
   return out;
 }
 
+float breadthAt(float v, float first, float middle, float last) {
+  return v < 0.5F ? first + (middle - first) * smooth(0, 0.5F, v)
+                  : middle + (last - middle) * smooth(0.5F, 1, v);
+}
+
 // The outline of a ribbon round a line; its breadth goes from `first` by `middle` to `last`.
 Curve ribbon(const Curve& line, float first, float middle, float last) {
   Curve left;
   Curve right;
   for (std::size_t i = 1; i + 1 < line.size(); ++i) {
     const float v = static_cast<float>(i) / static_cast<float>(line.size());
-    const float w = 0.5F * (v < 0.5F ? first + (middle - first) * smooth(0, 0.5F, v)
-                                     : middle + (last - middle) * smooth(0.5F, 1, v));
+    const float w = 0.5F * breadthAt(v, first, middle, last);
     const float a = std::atan2(line[i + 1].y - line[i - 1].y, line[i + 1].x - line[i - 1].x);
     left.push_back(line[i] + toward(a + kPi / 2, w));
     right.push_back(line[i] + toward(a - kPi / 2, w));
@@ -133,9 +137,8 @@ void fill(Plate& plate, const Curve& curve, Ink ink) {
 void line(Plate& plate, const Curve& curve, float first, float middle, float last, std::uint32_t seed) {
   for (std::size_t i = 0; i < curve.size(); ++i) {
     const float v = static_cast<float>(i) / static_cast<float>(std::max<std::size_t>(1, curve.size() - 1));
-    float w = v < 0.5F ? first + (middle - first) * smooth(0, 0.5F, v)
-                       : middle + (last - middle) * smooth(0.5F, 1, v);
-    w *= 0.5F * kFine * (0.84F + 0.32F * noise(static_cast<float>(i) / 23, 0, seed));
+    const float w = breadthAt(v, first, middle, last) * 0.5F * kFine *
+                    (0.84F + 0.32F * noise(static_cast<float>(i) / 23, 0, seed));
     const float cx = curve[i].x * kFine;
     const float cy = curve[i].y * kFine;
     for (int y = static_cast<int>(cy - w); y <= static_cast<int>(cy + w + 1); ++y)
@@ -259,9 +262,6 @@ void halo(Plate& plate) {
   line(plate, circle(kHalo, 214, 604), 2.2F, 2.8F, 2.2F, 606);
   for (int i = 0; i < 60; ++i) {
     const float a = 2 * kPi * static_cast<float>(i) / 60 + 0.03F * chance(static_cast<std::uint32_t>(i), 61);
-    line(plate,
-         {kHalo + toward(a, 222), kHalo + toward(a, 236), kHalo + toward(a, 250), kHalo + toward(a, 276)},
-         2.0F, 1.6F, 0.8F, 607);
     line(plate,
          through({kHalo + toward(a, 220), kHalo + toward(a + 0.02F, 246), kHalo + toward(a, 278)}, false),
          2.6F, 1.8F, 0.7F, 608 + static_cast<std::uint32_t>(i));

@@ -41,17 +41,15 @@ struct Wash {
   float uneven = 0.55F;  // lighter and darker over wide places
 };
 
-struct Paper {
-  std::vector<float> height;
-};
+using Paper = std::vector<float>;  // its height, about 0 to 1
 
 Paper roughPaper() {
-  Paper paper{std::vector<float>(kArea)};
+  Paper paper(kArea);
   for (int y = 0; y < kHeight; ++y)
     for (int x = 0; x < kWidth; ++x) {
       const float fx = static_cast<float>(x);
       const float fy = static_cast<float>(y);
-      paper.height[static_cast<std::size_t>(y) * kWidth + static_cast<std::size_t>(x)] =
+      paper[static_cast<std::size_t>(y) * kWidth + static_cast<std::size_t>(x)] =
           0.55F * fractal(fx / 6.2F, fy / 5.6F, 301, 3) + 0.45F * fractal(fx / 3.1F, fy / 3.4F, 302, 2);
     }
   return paper;
@@ -111,7 +109,7 @@ void lay(const Wash& wash, const Paper& paper, std::uint32_t seed, jugendstil::I
       const Point hand{fx + 13 * (fractal(fx / 44, fy / 44, seed, 4) - 0.5F),
                        fy + 13 * (fractal(fx / 44, fy / 44, seed + 1, 4) - 0.5F)};
       // A dragged brush misses the valleys near the edge.
-      inside[i] = wash.shape(hand) + 4.5F * (paper.height[i] - 0.5F) > 0 ? 1 : 0;
+      inside[i] = wash.shape(hand) + 4.5F * (paper[i] - 0.5F) > 0 ? 1 : 0;
       cover[i] = static_cast<float>(inside[i]);
     }
   const std::vector<float> depth = distanceToContour(inside, kWidth, kHeight);
@@ -130,8 +128,8 @@ void lay(const Wash& wash, const Paper& paper, std::uint32_t seed, jugendstil::I
       if (there < 0.004F) continue;
       const float rim = wash.edge * (0.75F * std::exp(-depth[i] / 1.7F) + 0.35F * std::exp(-depth[i] / 6)) *
                         (1 - wetness) * (0.4F + 1.2F * noise(fx / 33, fy / 33, seed + 4));
-      const float valley = wash.grain * (1.9F * (0.5F - paper.height[i]) +
-                                         0.55F * (noise(fx / 1.9F, fy / 1.9F, seed + 5) - 0.5F));
+      const float valley =
+          wash.grain * (1.9F * (0.5F - paper[i]) + 0.55F * (noise(fx / 1.9F, fy / 1.9F, seed + 5) - 0.5F));
       const float pool = wash.uneven * (fractal(fx / 190, fy / 150, seed + 6, 4) - 0.5F) * 1.6F;
       const float back = wash.blooms * bloom({fx, fy}, seed + 7);
       const float density = wash.density * there * std::max(0.06F, 1 + rim + valley + pool + back);
@@ -286,7 +284,7 @@ std::vector<Wash> painting() {
                   0.55F, 0.9F, 0.7F, 1.1F});
   list.push_back(
       {[water](Point p) {
-         const Point up{p.x + 10 * std::sin(p.y / 9), 2 * bank(p.x) - p.y * 1.0F - 8};
+         const Point up{p.x + 10 * std::sin(p.y / 9), 2 * bank(p.x) - p.y - 8};
          return std::min(std::min(water(p), ripple(p, 0.36F, 325)), crowns(up, 0.50F, {0, 0}, 326));
        },
        kOlive, 0.46F, 0.48F, 0.4F, 0.8F, 0.4F, 0.9F});
@@ -315,8 +313,8 @@ jugendstil::Image washMoor() {
   for (int y = 0; y < kHeight; ++y)
     for (int x = 0; x < kWidth; ++x) {
       const auto height = [&](int u, int v) {
-        return paper.height[static_cast<std::size_t>(std::clamp(v, 0, kHeight - 1)) * kWidth +
-                            static_cast<std::size_t>(std::clamp(u, 0, kWidth - 1))];
+        return paper[static_cast<std::size_t>(std::clamp(v, 0, kHeight - 1)) * kWidth +
+                     static_cast<std::size_t>(std::clamp(u, 0, kWidth - 1))];
       };
       const float relief = 1 + 0.22F * (height(x + 1, y + 1) - height(x - 1, y - 1));
       constexpr Colour kPaper{0.965F, 0.950F, 0.915F};
