@@ -53,7 +53,7 @@ std::array<std::vector<float>, 3> histograms(const Image& picture) {
 void drawHistogram(Image& page, const Box& box, const Image& picture) {
   constexpr std::array<Rgb, 3> kChannels{
       {{0.82F, 0.25F, 0.22F}, {0.22F, 0.62F, 0.28F}, {0.22F, 0.36F, 0.80F}}};
-  grid(page, box, 4);
+  grid(page, box, 4, 4);
   const auto h = histograms(picture);
   const auto at = [&](std::size_t c) {
     return [&h, c](float u) {
@@ -69,7 +69,7 @@ void drawHistogram(Image& page, const Box& box, const Image& picture) {
 
 // Where a picture's colours lie, drawn in those colours: the denser, the more opaque.
 void drawChroma(Image& page, const Box& box, const Image& picture) {
-  grid(page, box, 4);
+  grid(page, box, 4, 4);
   std::vector<float> count(static_cast<std::size_t>(box.width) * static_cast<std::size_t>(box.height));
   for (std::size_t i = 0; i < picture.area(); ++i) {
     const float* p = &picture.pixels[i * static_cast<std::size_t>(picture.channels)];
@@ -105,7 +105,7 @@ void drawChroma(Image& page, const Box& box, const Image& picture) {
 }
 
 void drawCurve(Image& page, const Box& box, const Look& look) {
-  grid(page, box, 4);
+  grid(page, box, 4, 4);
   graph(page, box, kGrid, 1, false, [](float u) { return u; });
   graph(page, box, kInk, 1, false, [&](float u) { return lookTone(look, u); });
 }

@@ -38,7 +38,7 @@ class Drawing {
   Image draw() {
     writeText(page_, 32, 48, chart_.title, 24, kInk);
     writeText(page_, 32, 78, chart_.note, 16, kQuietInk);
-    grid(page_, kPlotBox, parts_);
+    grid(page_, kPlotBox, parts_, parts_);
     axes();
     for (const std::size_t level : chart_.levels) {
       if (level > 0)

@@ -16,12 +16,11 @@ void fill(Image& page, const Box& box, const Rgb& colour) {
   }
 }
 
-void grid(Image& page, const Box& box, int parts) {
+void grid(Image& page, const Box& box, int columns, int rows) {
   fill(page, box, kPlot);
-  for (int i = 1; i < parts; ++i) {
-    fill(page, {box.x + box.width * i / parts, box.y, 1, box.height}, kGrid);
-    fill(page, {box.x, box.y + box.height * i / parts, box.width, 1}, kGrid);
-  }
+  for (int i = 1; i < columns; ++i)
+    fill(page, {box.x + box.width * i / columns, box.y, 1, box.height}, kGrid);
+  for (int i = 1; i < rows; ++i) fill(page, {box.x, box.y + box.height * i / rows, box.width, 1}, kGrid);
 }
 
 void polyline(Image& page, const std::vector<Place>& places, const Rgb& colour, double reach) {

@@ -27,8 +27,8 @@ void mixPixel(Image& page, int x, int y, const Rgb& colour, float part);
 
 void fill(Image& page, const Box& box, const Rgb& colour);
 
-// An empty plot with so many parts each way.
-void grid(Image& page, const Box& box, int parts);
+// An empty plot, divided into so many columns and rows.
+void grid(Image& page, const Box& box, int columns, int rows);
 
 // Smooth line from one place of the page to the next, `reach` pixels to each side; what is not a number
 // leaves a gap.

@@ -15,6 +15,7 @@ namespace {
 constexpr int kWidth = 1280;
 constexpr int kHeight = 720;
 constexpr Box kPlotBox{90, 110, 1150, 500};
+constexpr int kParts = 5;
 constexpr std::array<Rgb, 4> kColours{
     {{0.45F, 0.47F, 0.50F}, {0.78F, 0.30F, 0.16F}, {0.16F, 0.42F, 0.66F}, {0.30F, 0.56F, 0.24F}}};
 constexpr Rgb kCut{0.20F, 0.20F, 0.24F};
@@ -47,7 +48,7 @@ class Drawing {
         page_, 32, 78,
         "How much each frame differs from the one before, carried along the clip's motion; lower is steadier",
         16, kQuietInk);
-    grid(page_, kPlotBox, 5);
+    grid(page_, kPlotBox, columns(), kParts);
     axes();
     for (const std::int64_t cut : chart_.cuts)
       fill(page_, {across(cut), kPlotBox.y, 2, kPlotBox.height}, kCut);
@@ -64,6 +65,8 @@ class Drawing {
   double last() const {
     return chart_.frames.empty() ? 1 : std::max(first() + 1, static_cast<double>(chart_.frames.back()));
   }
+  // No more than there are frames to name.
+  int columns() const { return static_cast<int>(std::min<double>(kParts, last() - first())); }
   double place(double frame) const {
     return kPlotBox.x + (frame - first()) / (last() - first()) * kPlotBox.width;
   }
@@ -72,11 +75,12 @@ class Drawing {
   }
 
   void axes() {
-    for (int i = 0; i <= 5; ++i) {
-      writeText(page_, 36, kPlotBox.y + kPlotBox.height * (5 - i) / 5 + 5, fmt::format("{:g}", top_ * i / 5),
-                15, kQuietInk);
-      const double frame = first() + (last() - first()) * i / 5;
-      writeText(page_, kPlotBox.x + kPlotBox.width * i / 5 - 10, kPlotBox.y + kPlotBox.height + 24,
+    for (int i = 0; i <= kParts; ++i)
+      writeText(page_, 36, kPlotBox.y + kPlotBox.height * (kParts - i) / kParts + 5,
+                fmt::format("{:g}", top_ * i / kParts), 15, kQuietInk);
+    for (int i = 0; i <= columns(); ++i) {
+      const double frame = first() + (last() - first()) * i / columns();
+      writeText(page_, kPlotBox.x + kPlotBox.width * i / columns() - 10, kPlotBox.y + kPlotBox.height + 24,
                 fmt::format("{:.0f}", frame), 15, kQuietInk);
     }
     writeText(page_, kPlotBox.x + kPlotBox.width - 44, kPlotBox.y + kPlotBox.height + 46, "frame", 15,
