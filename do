@@ -100,7 +100,7 @@ case "${1:-}" in
     # The five measures of style, and the two solvers.
     build/release/jugendstil paint demo/photos/palm_house.jpg demo/photos/potting_bench.jpg \
       --after demo/references/evening_impasto.jpg --after demo/references/sun_lily_mosaic.jpg --each \
-      --vary measure=gram,moments,sliced,neighbours,critic --long-edge 400 -o build/figures/measures/ --force
+      --vary measure=gram,moments,sliced,neighbours,critic --long-edge 320 -o build/figures/measures/ --force
     cp build/figures/measures/sheet.png docs/screenshots/measures.png
     build/release/bench/jugendstil_solvers docs/screenshots/solvers.png
     # Pictures compared, and the page as a browser shows it.
