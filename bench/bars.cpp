@@ -6,7 +6,7 @@
 #include <numeric>
 
 #include "bare_convolutions.h"
-#include "image/parallel.h"
+#include "base/parallel.h"
 #include "image/picture_file.h"
 #include "measure.h"
 #include "paint/easel.h"

@@ -3,13 +3,13 @@
 #include <cstdlib>
 #include <filesystem>
 
-#include "film/clip_writer.h"
+#include "base/parallel.h"
+#include "clip/clip_writer.h"
 #include "film/film.h"
 #include "film/lead_maker.h"
 #include "film/led_brushwork.h"
 #include "film/mask_follower.h"
 #include "film/steady_painter.h"
-#include "image/parallel.h"
 #include "image/picture_file.h"
 #include "measure.h"
 #include "motion/steadiness.h"
@@ -295,15 +295,15 @@ double memoryOf(const fs::path& folder, int frames) {
   return peakMemory([&] {
     setThreads(1);
     const Chain chain = readOnnx(fs::path(JUGENDSTIL_SHARE_SOURCE) / "networks/filigree.onnx");
-    FilmPlan plan;
-    plan.clip = clip;
-    plan.output = (folder / fmt::format("out{}.mkv", frames)).string();
-    plan.chain = &chain;
-    plan.references = {
+    FilmInputs inputs;
+    inputs.clip = clip;
+    inputs.output = (folder / fmt::format("out{}.mkv", frames)).string();
+    inputs.chain = &chain;
+    inputs.references = {
         {resizePhoto(readPicture(kDemo / "references/evening_impasto.jpg").image, 200, 160), 1}};
-    plan.paint.steps = {2};
-    plan.film.frameSteps = 1;
-    makeFilm(plan, {});
+    inputs.paint.steps = {2};
+    inputs.film.frameSteps = 1;
+    makeFilm(inputs, {});
   });
 }
 

@@ -3,9 +3,9 @@
 #include <cstring>
 #include <filesystem>
 
+#include "base/parallel.h"
 #include "grade/closeness.h"
 #include "grade/grade_file.h"
-#include "image/parallel.h"
 #include "image/resample.h"
 #include "measure.h"
 
@@ -40,11 +40,11 @@ void writeLarge(const fs::path& path, int width, int height) {
   writer.finish();
 }
 
-GradePlan planFor(const std::string& reference, GradeMethod method) {
-  GradePlan plan;
-  plan.references = {{fileStatistics(referenceFile(reference)), 1}};
-  plan.match.method = method;
-  return plan;
+GradeInputs inputsFor(const std::string& reference, GradeMethod method) {
+  GradeInputs inputs;
+  inputs.references = {{fileStatistics(referenceFile(reference)), 1}};
+  inputs.match.method = method;
+  return inputs;
 }
 
 // Statistics, map and local contrast of 24 megapixels of 16 bits, against decoding and encoding the same
@@ -56,7 +56,7 @@ void speedOfGrading(const fs::path& folder) {
   writeLarge(tiff, 6000, 4000);
   writeLarge(jpeg, 6000, 4000);
   const StoredPicture deep = StoredPicture::read(tiff);
-  const GradePlan plan = planFor("silver_rain", GradeMethod::covariance);
+  const GradeInputs inputs = inputsFor("silver_rain", GradeMethod::covariance);
   double codec = 1e9;
   double grading = 1e9;
   for (int round = 0; round < 3; ++round) {
@@ -69,7 +69,8 @@ void speedOfGrading(const fs::path& folder) {
                      }));
     grading = std::min(grading, bestOf(1, [&] {
                          const Image reduced = reducedPicture(deep);
-                         const Look look = matchLook(gradeStatistics(reduced), plan.references, plan.match);
+                         const Look look =
+                             matchLook(gradeStatistics(reduced), inputs.references, inputs.match);
                          const Grader grader(look, reduced);
                          for (int y = 0; y < deep.height(); y += kStripRows) {
                            Image strip = deep.rows(y, std::min(kStripRows, deep.height() - y));
@@ -86,10 +87,10 @@ void speedOfGrading(const fs::path& folder) {
 void speedOfLooks() {
   const StoredPicture photo = StoredPicture::read(photoFile("gate"));
   const Image rows = photo.rows(0, photo.height());
-  GradePlan plan = planFor("silver_rain", GradeMethod::covariance);
-  plan.match.detail = false;
+  GradeInputs inputs = inputsFor("silver_rain", GradeMethod::covariance);
+  inputs.match.detail = false;
   const Image reduced = reducedPicture(photo);
-  const Look look = matchLook(gradeStatistics(reduced), plan.references, plan.match);
+  const Look look = matchLook(gradeStatistics(reduced), inputs.references, inputs.match);
   const Grader grader(look, reduced);
   Image work = rows;
   Image copy = rows;
@@ -156,9 +157,9 @@ struct Fit {
 };
 
 Fit fitOf(const char* photo, const char* reference, GradeMethod method) {
-  const GradePlan plan = planFor(reference, method);
-  const GradeOutcome outcome = gradeFile(photoFile(photo), {}, plan);
-  const auto& target = plan.references[0].statistics.colours;
+  const GradeInputs inputs = inputsFor(reference, method);
+  const GradeOutcome outcome = gradeFile(photoFile(photo), {}, inputs);
+  const auto& target = inputs.references[0].statistics.colours;
   const double before = slicedDistance(outcome.statisticsBefore.colours, target);
   const double after = slicedDistance(outcome.statisticsAfter.colours, target);
   return {100 * (1 - after / before), rampRatio(outcome.look)};
@@ -195,8 +196,8 @@ int main() {
   peakMemory([&] { writeLarge(folder / "huge.tif", 12248, 8165); });
   const double memory = peakMemory([&] {
     setThreads(2);
-    GradePlan plan = planFor("silver_rain", GradeMethod::covariance);
-    gradeFile(folder / "huge.tif", folder / "graded.tif", plan);
+    GradeInputs inputs = inputsFor("silver_rain", GradeMethod::covariance);
+    gradeFile(folder / "huge.tif", folder / "graded.tif", inputs);
   });
   report("peak memory of grading 100 MP of 16 bits", memory, "MB", 1500, true);
   setThreads(2);

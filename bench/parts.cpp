@@ -1,7 +1,7 @@
 // Times of single parts of a step at 512x384, with Google Benchmark: jugendstil_parts
 #include <benchmark/benchmark.h>
 
-#include "image/parallel.h"
+#include "base/parallel.h"
 #include "image/picture_file.h"
 #include "paint/easel.h"
 

@@ -3,7 +3,7 @@
 
 #include <algorithm>
 
-#include "image/parallel.h"
+#include "base/parallel.h"
 #include "image/picture_file.h"
 #include "measure.h"
 #include "paint/painter.h"

@@ -4,9 +4,9 @@
 #include <filesystem>
 #include <vector>
 
-#include "film/clip_writer.h"
-#include "image/error.h"
-#include "image/parallel.h"
+#include "base/error.h"
+#include "base/parallel.h"
+#include "clip/clip_writer.h"
 #include "image/picture_file.h"
 #include "pictures.h"
 

@@ -5,7 +5,7 @@
 #include <filesystem>
 #include <string>
 
-#include "image/error.h"
+#include "base/error.h"
 #include "image/picture_file.h"
 #include "pictures.h"
 

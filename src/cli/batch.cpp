@@ -7,9 +7,9 @@
 #include <new>
 #include <thread>
 
+#include "base/error.h"
+#include "base/parallel.h"
 #include "cli/interrupt.h"
-#include "image/error.h"
-#include "image/parallel.h"
 
 namespace jugendstil::cli {
 namespace {

@@ -8,8 +8,8 @@
 #include <nlohmann/json.hpp>
 #include <thread>
 
-#include "image/atomic_file.h"
-#include "image/error.h"
+#include "base/atomic_file.h"
+#include "base/error.h"
 #include "paint/plan.h"
 
 namespace jugendstil::cli {

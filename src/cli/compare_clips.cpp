@@ -5,10 +5,10 @@
 
 #include <nlohmann/json.hpp>
 
+#include "base/error.h"
 #include "cli/interrupt.h"
 #include "cli/options.h"
 #include "film/measure_clips.h"
-#include "image/error.h"
 #include "image/picture_file.h"
 #include "report/steadiness_chart.h"
 

@@ -2,10 +2,10 @@
 
 #include <iostream>
 
+#include "base/error.h"
 #include "cli/compare_clips.h"
 #include "cli/compare_pictures.h"
-#include "image/error.h"
-#include "paint/setting_values.h"
+#include "recipe/setting_values.h"
 
 namespace jugendstil::cli {
 namespace {

@@ -7,16 +7,17 @@
 #include <cmath>
 #include <nlohmann/json.hpp>
 
+#include "base/atomic_file.h"
+#include "base/error.h"
+#include "base/file_name.h"
 #include "cli/interrupt.h"
-#include "film/clip_writer.h"
+#include "clip/clip_writer.h"
 #include "image/animated_picture.h"
-#include "image/atomic_file.h"
-#include "image/error.h"
-#include "image/file_name.h"
 #include "image/picture_file.h"
 #include "image/resample.h"
 #include "paint/appraisal.h"
 #include "paint/history.h"
+#include "recipe/recipe_writer.h"
 #include "report/comparison_page.h"
 #include "report/sheet.h"
 
@@ -65,7 +66,7 @@ std::string noteOf(const fs::path& picture) {
   std::error_code code;
   if (!fs::exists(file, code)) return {};
   try {
-    const Recipe recipe = parseRecipe(readFile(file, kMaxRecipe), file);
+    const PaintRecipe recipe = parsePaintRecipe(readFile(file, kMaxRecipe), file);
     std::vector<std::string> parts = unusualSettings(recipe);
     parts.insert(parts.begin(), "after " + referenceNames(recipe));
     return fmt::format("{}", fmt::join(parts, ", "));

@@ -3,11 +3,11 @@
 #include <algorithm>
 #include <iostream>
 
+#include "base/error.h"
 #include "cli/demo_film.h"
 #include "cli/grade_job.h"
 #include "cli/options.h"
 #include "cli/paint_job.h"
-#include "image/error.h"
 #include "image/picture_file.h"
 #include "report/sheet.h"
 

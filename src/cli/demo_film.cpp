@@ -2,7 +2,7 @@
 
 #include <fmt/format.h>
 
-#include "film/clip.h"
+#include "clip/clip.h"
 #include "image/picture_file.h"
 #include "report/sheet.h"
 

@@ -4,12 +4,14 @@
 #include <charconv>
 #include <iostream>
 
+#include "base/atomic_file.h"
+#include "base/error.h"
+#include "base/file_name.h"
 #include "cli/film_job.h"
-#include "film/clip_writer.h"
-#include "image/atomic_file.h"
-#include "image/error.h"
-#include "image/file_name.h"
+#include "clip/clip_writer.h"
 #include "paint/first_state.h"
+#include "paint/recipe.h"
+#include "recipe/recipe_reader.h"
 
 namespace jugendstil::cli {
 namespace {
@@ -223,7 +225,7 @@ FilmRecipe presetFrom(const std::string& file) {
     preset.result.reset();
     return preset;
   }
-  Recipe painting = parseRecipe(text, file);
+  PaintRecipe painting = parsePaintRecipe(text, file);
   preset.paint = painting.settings;
   preset.paint.snapshots = 0;
   preset.paint.finish = preset.paint.proof = false;

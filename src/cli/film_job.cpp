@@ -7,19 +7,19 @@
 #include <cmath>
 #include <nlohmann/json.hpp>
 
+#include "base/atomic_file.h"
+#include "base/checksum.h"
+#include "base/error.h"
+#include "base/file_name.h"
+#include "base/parallel.h"
 #include "cli/film_display.h"
 #include "cli/interrupt.h"
-#include "film/clip_writer.h"
-#include "film/frame_maker.h"
-#include "film/spool.h"
-#include "film/steady_painter.h"
+#include "clip/clip_writer.h"
+#include "clip/spool.h"
+#include "film/journal.h"
+#include "film/plan.h"
 #include "grade/grade_file.h"
-#include "image/atomic_file.h"
-#include "image/checksum.h"
-#include "image/error.h"
-#include "image/file_name.h"
 #include "image/mask.h"
-#include "image/parallel.h"
 #include "image/picture_file.h"
 #include "paint/estimate.h"
 #include "paint/first_state.h"
@@ -73,7 +73,7 @@ std::string makingOf(const FilmJob& job, const std::string& clip) {
 
 struct Inputs {
   Chain chain;
-  FilmPlan plan;
+  FilmInputs film;  // which points to the chain
 };
 
 // Fills in a checksum, and says where a recipe run again is not given the files that it was made from.
@@ -105,27 +105,27 @@ void knowAll(FilmRecipe& recipe, bool quiet) {
 
 void readInputs(const FilmJob& job, const std::string& clip, Inputs& inputs) {
   const FilmRecipe& recipe = job.recipe;
-  FilmPlan& plan = inputs.plan;
-  plan.clip = clip;
-  plan.output = job.output;
-  plan.paint = recipe.paint;
-  plan.film = recipe.settings;
-  plan.grade = recipe.grade;
-  plan.making = makingOf(job, clip);
+  FilmInputs& film = inputs.film;
+  film.clip = clip;
+  film.output = job.output;
+  film.paint = recipe.paint;
+  film.film = recipe.settings;
+  film.grade = recipe.grade;
+  film.making = makingOf(job, clip);
   // A run that was begun with --force and stopped goes on with it, too.
-  plan.anew = job.force && holdsOtherWork(workFolderFor(job.output), plan.making);
+  film.anew = job.force && holdsOtherWork(workFolderFor(job.output), film.making);
   if (recipe.grade) {
-    if (recipe.look) plan.look = readLook(recipe.look->path);
+    if (recipe.look) film.look = readLook(recipe.look->path);
     for (const RecipeInput& r : recipe.references)
-      plan.gradeReferences.push_back({fileStatistics(r.path), r.share});
+      film.gradeReferences.push_back({fileStatistics(r.path), r.share});
   } else {
     inputs.chain = readOnnx(recipe.network->path);
-    plan.chain = &inputs.chain;
+    film.chain = &inputs.chain;
     for (const RecipeInput& r : recipe.references)
-      plan.references.push_back({rgbOf(readPicture(r.path).image), r.share});
-    if (recipe.start) plan.start = rgbOf(readPicture(recipe.start->path).image);
+      film.references.push_back({rgbOf(readPicture(r.path).image), r.share});
+    if (recipe.start) film.start = rgbOf(readPicture(recipe.start->path).image);
     for (const FrameInput& key : recipe.keys)
-      plan.keys.push_back({key.frame, rgbOf(readPicture(key.file.path).image)});
+      film.keys.push_back({key.frame, rgbOf(readPicture(key.file.path).image)});
   }
   if (!recipe.masks.empty() || recipe.maskClip) {
     FilmMask mask;
@@ -138,11 +138,11 @@ void readInputs(const FilmJob& job, const std::string& clip, Inputs& inputs) {
     const ClipInfo info = drawn ? openClip(clip)->info() : ClipInfo{};
     for (const FrameInput& one : recipe.masks)
       mask.frames.push_back({one.frame, readMask(one.file.path, info.width, info.height)});
-    plan.mask = std::move(mask);
+    film.mask = std::move(mask);
   }
 }
 
-std::string planLine(const FilmJob& job, const FilmOutline& outline) {
+std::string planLine(const FilmJob& job, const FilmPlan& plan) {
   std::string after;
   for (const RecipeInput& r : job.recipe.references) {
     after += (after.empty() ? "" : " and ") + r.path.filename().string();
@@ -152,34 +152,34 @@ std::string planLine(const FilmJob& job, const FilmOutline& outline) {
   return fmt::format(
       "{} {} ({}x{}, {} frame{}, {:.3g} a second) after {}: {} frame{} at {}x{}{}",
       job.recipe.grade ? "grading" : "painting",
-      clipOf(job) == "-" ? "the pipe" : job.recipe.clip->path.filename().string(), outline.clip.width,
-      outline.clip.height, outline.clip.times.size(), outline.clip.times.size() == 1 ? "" : "s",
-      outline.clip.rate.value(), after, outline.frames, outline.frames == 1 ? "" : "s", outline.size.width,
-      outline.size.height,
-      outline.clip.sound.empty() || !job.recipe.settings.sound ? "" : ", sound " + outline.clip.sound);
+      clipOf(job) == "-" ? "the pipe" : job.recipe.clip->path.filename().string(), plan.clip.width,
+      plan.clip.height, plan.clip.times.size(), plan.clip.times.size() == 1 ? "" : "s",
+      plan.clip.rate.value(), after, plan.frames, plan.frames == 1 ? "" : "s", plan.size.width,
+      plan.size.height,
+      plan.clip.sound.empty() || !job.recipe.settings.sound ? "" : ", sound " + plan.clip.sound);
 }
 
 // Seconds that the frames will take, from a short trial of a few steps.
-double estimateFilm(const Inputs& inputs, const FilmOutline& outline) {
-  if (inputs.plan.grade) {
+double estimateFilm(const Inputs& inputs, const FilmPlan& plan) {
+  if (inputs.film.grade) {
     // Colour, local contrast, flow, encoding: measured at about four million pixels a second on two threads.
-    return static_cast<double>(outline.frames) * outline.size.width * outline.size.height / 4e6;
+    return static_cast<double>(plan.frames) * plan.size.width * plan.size.height / 4e6;
   }
-  Image grey(outline.size.width, outline.size.height, 3, 0.5F);
-  PaintSettings settings = inputs.plan.paint;
-  settings.longEdge = std::max(outline.size.width, outline.size.height);
-  const double first = estimateSeconds(inputs.chain, {grey, referencesOf(inputs.plan)}, settings);
-  const LevelPlan& last = outline.paint.levels.back();
-  const double ledPart = last.work() / last.steps * outline.frameSteps / outline.paint.work();
-  const double passes = inputs.plan.film.passes;
+  Image grey(plan.size.width, plan.size.height, 3, 0.5F);
+  PaintSettings settings = inputs.film.paint;
+  settings.longEdge = std::max(plan.size.width, plan.size.height);
+  const double first = estimateSeconds(inputs.chain, {grey, referencesOf(inputs.film)}, settings);
+  const LevelPlan& last = plan.paint.levels.back();
+  const double ledPart = last.work() / last.steps * plan.frameSteps / plan.paint.work();
+  const double passes = inputs.film.film.passes;
   // Motion, reading, writing and brush-work come on top, in pixels a second on two threads.
-  const double pixels = static_cast<double>(outline.frames) * outline.size.width * outline.size.height;
+  const double pixels = static_cast<double>(plan.frames) * plan.size.width * plan.size.height;
   const double around = pixels / 2.5e6 + (settings.brushwork ? pixels / 0.8e6 : 0);
-  return first * (1 + ledPart * static_cast<double>(outline.frames - 1) * passes) + around;
+  return first * (1 + ledPart * static_cast<double>(plan.frames - 1) * passes) + around;
 }
 
-void printPlan(const FilmJob& job, const Inputs& inputs, const FilmOutline& outline) {
-  fmt::print("{}\n", planLine(job, outline));
+void printPlan(const FilmJob& job, const Inputs& inputs, const FilmPlan& plan) {
+  fmt::print("{}\n", planLine(job, plan));
   if (!job.recipe.grade) {
     for (const SettingInfo& info : paintSettingTable()) {
       if (settingOfFilms(info.name))
@@ -188,12 +188,12 @@ void printPlan(const FilmJob& job, const Inputs& inputs, const FilmOutline& outl
   }
   for (const SettingInfo& info : filmSettingTable())
     fmt::print("  {} = {}\n", info.name, filmSettingText(job.recipe.settings, info.name));
-  fmt::print("memory: about {} MB\n", outline.memory >> 20);
-  const Size kept = job.recipe.grade ? outline.size : outline.paint.working;
-  const double pixels = static_cast<double>(outline.frames) * kept.width * kept.height;
-  fmt::print("disk while working: about {:.0f} MB in {}\n",
-             pixels * (outline.clip.bits <= 8 ? 2.2 : 5.0) / 1e6, workFolderFor(job.output).string());
-  fmt::print("time: about {}\n", duration(estimateFilm(inputs, outline)));
+  fmt::print("memory: about {} MB\n", plan.memory >> 20);
+  const Size kept = job.recipe.grade ? plan.size : plan.paint.working;
+  const double pixels = static_cast<double>(plan.frames) * kept.width * kept.height;
+  fmt::print("disk while working: about {:.0f} MB in {}\n", pixels * (plan.clip.bits <= 8 ? 2.2 : 5.0) / 1e6,
+             workFolderFor(job.output).string());
+  fmt::print("time: about {}\n", duration(estimateFilm(inputs, plan)));
   fmt::print("would write {}\n", job.output == "-" ? "YUV4MPEG2 to standard output"
                                                    : fmt::format("{} and {}", job.output,
                                                                  filmRecipePathFor(job.output).string()));
@@ -299,7 +299,7 @@ void requireFreeOutput(const FilmJob& job) {
 }
 
 // A smaller, shorter film that shows what the whole would be.
-FilmJob proofOf(const FilmJob& job, const FilmOutline& whole) {
+FilmJob proofOf(const FilmJob& job, const FilmPlan& whole) {
   FilmJob proof = job;
   if (proof.recipe.settings.frames == 0 || proof.recipe.settings.frames > kProofFrames)
     proof.recipe.settings.frames = kProofFrames;
@@ -310,7 +310,7 @@ FilmJob proofOf(const FilmJob& job, const FilmOutline& whole) {
   return proof;
 }
 
-void tellProof(const FilmOutline& whole, const FilmResult& proof, std::int64_t bytes, double seconds) {
+void tellProof(const FilmPlan& whole, const FilmResult& proof, std::int64_t bytes, double seconds) {
   const double pixelsWhole = static_cast<double>(whole.size.width) * whole.size.height;
   const double scale = pixelsWhole / (static_cast<double>(proof.width) * proof.height);
   const auto frames = static_cast<double>(proof.frames.size());
@@ -364,7 +364,7 @@ int runFilmJob(FilmJob job) {
     requireSoundFits(job.output, clipOf(job));
   Inputs inputs;
   readInputs(job, spooled.name(), inputs);
-  const FilmOutline whole = outlineFilm(inputs.plan);
+  const FilmPlan whole = planFilm(inputs.film);
   if (job.dryRun) {
     printPlan(job, inputs, whole);
     return 0;
@@ -377,7 +377,7 @@ int runFilmJob(FilmJob job) {
     inputs = {};
     readInputs(job, spooled.name(), inputs);
   }
-  if (!job.force && holdsOtherWork(workFolderFor(job.output), inputs.plan.making)) {
+  if (!job.force && holdsOtherWork(workFolderFor(job.output), inputs.film.making)) {
     throw Error(fmt::format(
         "{} holds frames of this name made with other inputs or settings: give those again to go on, "
         "--force to begin anew, or another name",
@@ -389,7 +389,7 @@ int runFilmJob(FilmJob job) {
   }
   const InterruptWatch interrupt;
   if (job.progress == ProgressStyle::bar || job.progress == ProgressStyle::lines) {
-    fmt::print(stderr, "{}\n", planLine(job, outlineFilm(inputs.plan)));
+    fmt::print(stderr, "{}\n", planLine(job, planFilm(inputs.film)));
     if (whole.clip.endsEarly)
       fmt::print(stderr, "note: {} breaks off: {:.1f} s were announced, {} frames are there\n", clipOf(job),
                  whole.clip.seconds, whole.clip.times.size());
@@ -402,7 +402,7 @@ int runFilmJob(FilmJob job) {
   };
   FilmResult result;
   try {
-    result = makeFilm(inputs.plan, callbacks);
+    result = makeFilm(inputs.film, callbacks);
   } catch (const UsageError&) {
     display.finish();
     throw;

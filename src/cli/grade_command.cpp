@@ -3,13 +3,13 @@
 #include <charconv>
 #include <iostream>
 
+#include "base/atomic_file.h"
+#include "base/error.h"
+#include "base/file_name.h"
 #include "cli/grade_job.h"
 #include "cli/options.h"
 #include "grade/look_file.h"
 #include "grade/lut_file.h"
-#include "image/atomic_file.h"
-#include "image/error.h"
-#include "image/file_name.h"
 
 namespace jugendstil::cli {
 
@@ -168,33 +168,33 @@ std::vector<fs::path> outputsFor(const std::vector<fs::path>& photos, const std:
   return out;
 }
 
-GradePlan planOf(const po::variables_map& given) {
-  GradePlan plan;
-  plan.match = matchOf(given);
-  plan.amounts = amountsOf(given);
-  plan.profile =
+GradeInputs inputsOf(const po::variables_map& given) {
+  GradeInputs inputs;
+  inputs.match = matchOf(given);
+  inputs.amounts = amountsOf(given);
+  inputs.profile =
       choiceOf(given, "profile", {"keep", "srgb"}) == "keep" ? ProfileChoice::keep : ProfileChoice::srgb;
   if (given.count("opacity") != 0)
-    plan.layer.opacity = number("--opacity", given["opacity"].as<std::string>(), 0, 1);
+    inputs.layer.opacity = number("--opacity", given["opacity"].as<std::string>(), 0, 1);
   if (given.count("blend") != 0) {
     try {
-      plan.layer.blend = blendModeOf(given["blend"].as<std::string>());
+      inputs.layer.blend = blendModeOf(given["blend"].as<std::string>());
     } catch (const UsageError& e) {
       throw UsageError(fmt::format("--{}", e.what()));
     }
   }
-  if (given.count("inside") != 0) plan.layer.mask = readPicture(given["inside"].as<std::string>()).image;
-  if (given.count("look") != 0) plan.look = readLook(given["look"].as<std::string>());
-  return plan;
+  if (given.count("inside") != 0) inputs.layer.mask = readPicture(given["inside"].as<std::string>()).image;
+  if (given.count("look") != 0) inputs.look = readLook(given["look"].as<std::string>());
+  return inputs;
 }
 
 void requireSense(const GradeJob& job, const po::variables_map& given) {
   if (job.photos.empty()) throw UsageError("grade needs a photo: jugendstil grade PHOTO --after REF -o OUT");
-  if (job.references.empty() && !job.plan.look) {
+  if (job.references.empty() && !job.inputs.look) {
     throw UsageError("grade needs a reference or a look: add --after REF, or --look FILE");
   }
   for (const char* option : {"after", "match", "method", "together", "each"}) {
-    if (job.plan.look && given.count(option) != 0) {
+    if (job.inputs.look && given.count(option) != 0) {
       throw UsageError(fmt::format("--look and --{} exclude each other: a look is already matched", option));
     }
   }
@@ -206,7 +206,7 @@ void requireSense(const GradeJob& job, const po::variables_map& given) {
   }
   if (job.outputs.empty() && job.photos.size() > 1)
     throw UsageError("several photos need a folder: add -o DIR/");
-  if (!job.saveLook.empty() && job.photos.size() > 1 && !job.together && !job.plan.look) {
+  if (!job.saveLook.empty() && job.photos.size() > 1 && !job.together && !job.inputs.look) {
     throw UsageError("--save-look keeps one look: add --together, or grade one photo");
   }
   if (!job.chart.empty() && job.photos.size() > 1)
@@ -256,7 +256,7 @@ int gradeCommand(const Words& words) {
   if (given.count("output") != 0) job.outputs = outputsFor(job.photos, given["output"].as<std::string>());
   if (given.count("save-look") != 0) job.saveLook = given["save-look"].as<std::string>();
   if (given.count("chart") != 0) job.chart = given["chart"].as<std::string>();
-  job.plan = planOf(given);
+  job.inputs = inputsOf(given);
   job.together = given.count("together") != 0;
   const std::string threads = given.count("threads") != 0 ? given["threads"].as<std::string>() : "auto";
   job.threads = threads == "auto" ? 0 : static_cast<int>(number("--threads", threads, 1, 1024));

@@ -8,12 +8,12 @@
 #include <mutex>
 #include <nlohmann/json.hpp>
 
+#include "base/atomic_file.h"
+#include "base/error.h"
+#include "base/parallel.h"
 #include "cli/batch.h"
 #include "grade/closeness.h"
 #include "grade/look_file.h"
-#include "image/atomic_file.h"
-#include "image/error.h"
-#include "image/parallel.h"
 #include "report/grade_chart.h"
 
 namespace jugendstil::cli {
@@ -54,21 +54,21 @@ Closeness closenessOf(const GradeOutcome& outcome, const std::vector<SharedStati
 
 void readReferences(GradeJob& job) {
   for (const ReferenceWord& r : job.references) {
-    job.plan.references.push_back({fileStatistics(r.path), r.share});
+    job.inputs.references.push_back({fileStatistics(r.path), r.share});
   }
 }
 
 // One look for the whole set, from the statistics of all that can be read.
 void matchTogether(GradeJob& job) {
-  if (!job.together || job.plan.look) return;
+  if (!job.together || job.inputs.look) return;
   std::vector<GradeStatistics> parts(job.photos.size());
   runBatch(job.photos.size(), job.threads, ProgressStyle::none, "photo",
            [&](std::size_t i, const ItemProgress&) {
-             parts[i] = fileStatistics(job.photos[i], job.plan.layer.mask);
+             parts[i] = fileStatistics(job.photos[i], job.inputs.layer.mask);
            });
   std::erase_if(parts, [](const GradeStatistics& s) { return s.colours.empty(); });
   if (parts.empty()) throw Error("none of the photos can be read; check their names and that they are whole");
-  job.plan.look = matchLook(pooledStatistics(parts), job.plan.references, job.plan.match);
+  job.inputs.look = matchLook(pooledStatistics(parts), job.inputs.references, job.inputs.match);
 }
 
 void drawChart(const GradeJob& job, const GradeOutcome& outcome) {
@@ -81,7 +81,7 @@ void drawChart(const GradeJob& job, const GradeOutcome& outcome) {
     const StoredPicture reference = StoredPicture::read(job.references[0].path);
     chart.reference = reoriented(reducedPicture(reference), reference.orientation());
     chart.referenceName = job.references[0].path.filename().string();
-    chart.closeness = closenessOf(outcome, job.plan.references);
+    chart.closeness = closenessOf(outcome, job.inputs.references);
   }
   chart.look = outcome.look;
   writePicture(job.chart, gradeChart(chart), Depth::eight);
@@ -107,8 +107,8 @@ void tellOne(const GradeJob& job, const GradeOutcome& outcome, double seconds) {
         {"event", "done"},        {"file", job.outputs.empty() ? "" : job.outputs[0].string()},
         {"width", outcome.width}, {"height", outcome.height},
         {"seconds", seconds},     {"words", lookInWords(outcome.look)}};
-    if (!job.plan.references.empty()) {
-      const Closeness c = closenessOf(outcome, job.plan.references);
+    if (!job.inputs.references.empty()) {
+      const Closeness c = closenessOf(outcome, job.inputs.references);
       object["ciede2000"] = {c.ciedeBefore, c.ciedeAfter};
       object["sliced_distance"] = {c.slicedBefore, c.slicedAfter};
     }
@@ -121,7 +121,8 @@ void tellOne(const GradeJob& job, const GradeOutcome& outcome, double seconds) {
   }
   if (job.quiet) return;
   fmt::print("  {}\n", joined(lookInWords(outcome.look)));
-  if (!job.plan.references.empty()) fmt::print("  {}\n", nearer(closenessOf(outcome, job.plan.references)));
+  if (!job.inputs.references.empty())
+    fmt::print("  {}\n", nearer(closenessOf(outcome, job.inputs.references)));
 }
 
 void tellSet(const GradeJob& job, const BatchOutcome& batch, std::size_t done) {
@@ -204,7 +205,7 @@ int gradeOne(const GradeJob& job) {
   std::optional<GradeOutcome> outcome;
   const auto batch =
       runBatch(1, job.threads, job.progress, "photo", [&](std::size_t, const ItemProgress& show) {
-        outcome = gradeFile(job.photos[0], job.outputs.empty() ? fs::path() : job.outputs[0], job.plan,
+        outcome = gradeFile(job.photos[0], job.outputs.empty() ? fs::path() : job.outputs[0], job.inputs,
                             [&](int done, int rows) { return show(static_cast<double>(done) / rows); });
       });
   if (!batch.failures.empty()) throw Error(batch.failures[0].message);
@@ -219,13 +220,13 @@ int gradeOne(const GradeJob& job) {
 }
 
 int gradeSet(const GradeJob& job) {
-  if (!job.saveLook.empty()) saveLook(job, partOfLook(*job.plan.look, job.plan.amounts));
+  if (!job.saveLook.empty()) saveLook(job, partOfLook(*job.inputs.look, job.inputs.amounts));
   std::mutex mutex;
   std::size_t done = 0;
   const auto batch = runBatch(
       job.photos.size(), job.threads, job.progress, "photo", [&](std::size_t i, const ItemProgress& show) {
         const GradeOutcome outcome =
-            gradeFile(job.photos[i], job.outputs[i], job.plan,
+            gradeFile(job.photos[i], job.outputs[i], job.inputs,
                       [&](int rows, int all) { return show(static_cast<double>(rows) / all); });
         const std::lock_guard lock(mutex);
         if (outcome.finished) ++done;

@@ -16,7 +16,7 @@ struct GradeJob {
   std::vector<std::filesystem::path> photos;
   std::vector<std::filesystem::path> outputs;  // one a photo; empty where only a look is saved
   std::vector<ReferenceWord> references;
-  GradePlan plan;  // without the references' statistics
+  GradeInputs inputs;  // without the references' statistics
   bool together = false;
   std::filesystem::path saveLook;  // empty: not saved
   std::filesystem::path chart;

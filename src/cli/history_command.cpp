@@ -4,12 +4,13 @@
 #include <iostream>
 #include <nlohmann/json.hpp>
 
+#include "base/atomic_file.h"
+#include "base/error.h"
 #include "cli/options.h"
 #include "cli/progress.h"
-#include "image/atomic_file.h"
-#include "image/error.h"
 #include "image/picture_file.h"
 #include "paint/history.h"
+#include "recipe/recipe_writer.h"
 #include "report/sheet.h"
 
 namespace jugendstil::cli {
@@ -22,7 +23,7 @@ constexpr std::size_t kMaxRecipe = std::size_t{1} << 20;
 bool holds(const std::string& text, const std::string& word) { return text.find(word) != std::string::npos; }
 
 // A filter like likeness=20: the setting's value as it would be taken on the command line.
-bool hasSetting(const Recipe& recipe, const std::string& word) {
+bool hasSetting(const PaintRecipe& recipe, const std::string& word) {
   const auto equals = word.find('=');
   if (equals == std::string::npos || equals == 0)
     throw UsageError(fmt::format("--where is a setting and its value like likeness=20, not \"{}\"", word));
@@ -36,7 +37,7 @@ bool hasSetting(const Recipe& recipe, const std::string& word) {
   return paintSettingText(recipe.settings, name) == paintSettingText(wanted, name);
 }
 
-bool isWanted(const Recipe& recipe, const po::variables_map& given) {
+bool isWanted(const PaintRecipe& recipe, const po::variables_map& given) {
   if (given.count("after") != 0 && !holds(referenceNames(recipe), given["after"].as<std::string>()))
     return false;
   if (given.count("photo") != 0 &&
@@ -49,7 +50,7 @@ bool isWanted(const Recipe& recipe, const po::variables_map& given) {
   return wanted;
 }
 
-std::string inWords(const Recipe& recipe) {
+std::string inWords(const PaintRecipe& recipe) {
   const auto unusual = unusualSettings(recipe);
   std::string text =
       fmt::format("{} after {}", recipe.photo ? recipe.photo->path.filename().string() : "a photo",
@@ -104,9 +105,9 @@ void writeSheet(const fs::path& file, const std::string& title, const std::vecto
   writePicture(file, contactSheet(cells, options), Depth::eight);
 }
 
-Recipe recipeAt(fs::path file) {
+PaintRecipe recipeAt(fs::path file) {
   if (!file.string().ends_with(".toml")) file = recipePathFor(file);
-  return parseRecipe(readFile(file.string(), kMaxRecipe), file);
+  return parsePaintRecipe(readFile(file.string(), kMaxRecipe), file);
 }
 
 int tellDifferences(const std::vector<std::string>& words) {

@@ -3,12 +3,12 @@
 #include <charconv>
 #include <iostream>
 
+#include "base/atomic_file.h"
+#include "base/error.h"
+#include "base/file_name.h"
 #include "cli/options.h"
 #include "grade/look_file.h"
 #include "grade/lut_file.h"
-#include "image/atomic_file.h"
-#include "image/error.h"
-#include "image/file_name.h"
 
 namespace jugendstil::cli {
 namespace {

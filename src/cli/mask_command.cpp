@@ -3,12 +3,12 @@
 #include <charconv>
 #include <iostream>
 
+#include "base/error.h"
+#include "base/file_name.h"
 #include "cli/options.h"
-#include "image/error.h"
-#include "image/file_name.h"
 #include "image/mask.h"
 #include "image/picture_file.h"
-#include "paint/setting_values.h"
+#include "recipe/setting_values.h"
 
 namespace jugendstil::cli {
 namespace {

@@ -5,9 +5,9 @@
 #include <charconv>
 #include <cmath>
 
-#include "image/error.h"
-#include "image/words.h"
-#include "paint/setting_values.h"
+#include "base/error.h"
+#include "base/words.h"
+#include "recipe/setting_values.h"
 
 namespace jugendstil::cli {
 

@@ -3,11 +3,12 @@
 #include <algorithm>
 #include <iostream>
 
+#include "base/atomic_file.h"
+#include "base/error.h"
 #include "cli/options.h"
 #include "cli/paint_table.h"
-#include "image/atomic_file.h"
-#include "image/error.h"
 #include "paint/first_state.h"
+#include "recipe/recipe_reader.h"
 
 namespace jugendstil::cli {
 namespace {
@@ -87,7 +88,7 @@ void printRedoHelp(const po::options_description& options) {
       << options;
 }
 
-void takeStart(Recipe& recipe, const po::variables_map& given) {
+void takeStart(PaintRecipe& recipe, const po::variables_map& given) {
   if (given.count("start") != 0) recipe.start.reset();
   if (recipe.start) {
     recipe.settings.start = recipe.start->path.string();
@@ -96,7 +97,7 @@ void takeStart(Recipe& recipe, const po::variables_map& given) {
   }
 }
 
-void takeFiles(Recipe& recipe, const po::variables_map& given) {
+void takeFiles(PaintRecipe& recipe, const po::variables_map& given) {
   if (given.count("after") != 0) {
     recipe.references.clear();
     for (const std::string& word : given["after"].as<std::vector<std::string>>()) {
@@ -121,7 +122,7 @@ RecipePart partFrom(const std::string& word) {
   return {{word.substr(0, equals), "", 1}, {r.path, "", r.share}};
 }
 
-void takeParts(Recipe& recipe, const po::variables_map& given) {
+void takeParts(PaintRecipe& recipe, const po::variables_map& given) {
   if (given.count("part") != 0) {
     recipe.parts.clear();
     for (const std::string& word : given["part"].as<std::vector<std::string>>())
@@ -136,7 +137,7 @@ void takeParts(Recipe& recipe, const po::variables_map& given) {
   }
 }
 
-PaintJob jobFrom(Recipe recipe, const po::variables_map& given) {
+PaintJob jobFrom(PaintRecipe recipe, const po::variables_map& given) {
   PaintJob job;
   applyGiven(given, recipe.settings);
   takeStart(recipe, given);
@@ -154,7 +155,7 @@ PaintJob jobFrom(Recipe recipe, const po::variables_map& given) {
   return job;
 }
 
-Recipe readRecipe(const std::string& path) { return parseRecipe(readFile(path, kMaxRecipe), path); }
+PaintRecipe readRecipe(const std::string& path) { return parsePaintRecipe(readFile(path, kMaxRecipe), path); }
 
 // Films have options of their own, so it must be known what is done again before the words are read.
 bool redoesFilm(const Words& words) {
@@ -177,7 +178,7 @@ int paintCommand(const Words& words) {
     printPaintHelp(all);
     return 0;
   }
-  Recipe recipe;
+  PaintRecipe recipe;
   if (given.count("recipe") != 0) {
     recipe = readRecipe(given["recipe"].as<std::string>());
     // A preset brings settings and, where none are given, references; not another picture's photo and masks.
@@ -225,7 +226,7 @@ int redoCommand(const Words& words) {
   }
   if (given.count("recipe") == 0) throw UsageError("redo needs a recipe: jugendstil redo OUT.recipe.toml");
   const std::filesystem::path file = given["recipe"].as<std::string>();
-  Recipe recipe = readRecipe(file.string());
+  PaintRecipe recipe = readRecipe(file.string());
   if (recipe.result && recipe.result->version != JUGENDSTIL_VERSION && given.count("quiet") == 0) {
     fmt::print(stderr, "note: the recipe is of version {}, this is {}; the result may differ\n",
                recipe.result->version, JUGENDSTIL_VERSION);

@@ -5,19 +5,20 @@
 #include <algorithm>
 #include <nlohmann/json.hpp>
 
+#include "base/atomic_file.h"
+#include "base/checksum.h"
+#include "base/error.h"
+#include "base/parallel.h"
 #include "cli/calibration.h"
 #include "cli/interrupt.h"
 #include "cli/options.h"
-#include "image/atomic_file.h"
-#include "image/checksum.h"
-#include "image/error.h"
 #include "image/layered_file.h"
 #include "image/mask.h"
-#include "image/parallel.h"
 #include "image/picture_file.h"
 #include "paint/estimate.h"
 #include "paint/finish.h"
 #include "paint/history.h"
+#include "recipe/recipe_writer.h"
 #include "report/loss_chart.h"
 #include "report/sheet.h"
 
@@ -62,7 +63,7 @@ PaintReference readReference(RecipeInput& input, bool quiet) {
 }
 
 // References under one mask are one part.
-void readParts(Recipe& recipe, const Image& photo, bool quiet, PaintInputs& inputs) {
+void readParts(PaintRecipe& recipe, const Image& photo, bool quiet, PaintInputs& inputs) {
   std::vector<fs::path> masks;
   for (RecipePart& part : recipe.parts) {
     const auto known = std::find(masks.begin(), masks.end(), part.mask.path);
@@ -80,7 +81,7 @@ void readParts(Recipe& recipe, const Image& photo, bool quiet, PaintInputs& inpu
   if (!recipe.maskInside) inputs.inside = inverted(std::move(inputs.inside));
 }
 
-Inputs readInputs(Recipe& recipe, bool quiet) {
+Inputs readInputs(PaintRecipe& recipe, bool quiet) {
   Inputs inputs;
   fingerprint(*recipe.photo, "photo", quiet);
   inputs.photo = readPicture(recipe.photo->path);
@@ -96,7 +97,7 @@ Inputs readInputs(Recipe& recipe, bool quiet) {
   return inputs;
 }
 
-std::string planLine(const Recipe& recipe, const Image& photo, const PaintPlan& plan) {
+std::string planLine(const PaintRecipe& recipe, const Image& photo, const PaintPlan& plan) {
   const Size size = plan.size();
   const Size optimised = plan.levels.back().picture;
   int steps = 0;
@@ -114,7 +115,7 @@ std::string planLine(const Recipe& recipe, const Image& photo, const PaintPlan& 
                      plan.levels.size() == 1 ? "" : "s", steps, half ? "half" : "full", last);
 }
 
-std::string calibrationKeyOf(const Recipe& recipe) {
+std::string calibrationKeyOf(const PaintRecipe& recipe) {
   std::string key = calibrationKey(recipe.settings, recipe.network->checksum);
   // Statistics under weights take longer.
   if (recipe.mask || !recipe.parts.empty()) key += fmt::format(" | {} parts", recipe.parts.size() + 1);
@@ -126,7 +127,7 @@ struct Foretold {
   bool known = false;  // by earlier work, not by a trial
 };
 
-Foretold foretold(const Recipe& recipe, const Inputs& inputs, const PaintPlan& plan) {
+Foretold foretold(const PaintRecipe& recipe, const Inputs& inputs, const PaintPlan& plan) {
   const fs::path cache = calibrationFile();
   const std::string key = calibrationKeyOf(recipe);
   const auto known = knownRate(cache, key);
@@ -141,7 +142,7 @@ void printTime(const PaintJob& job, const Inputs& inputs, const PaintPlan& plan)
              time.known ? "from earlier work on this machine" : "from a short trial");
 }
 
-PaintPlan planOf(const Recipe& recipe, const Inputs& inputs) {
+PaintPlan planOf(const PaintRecipe& recipe, const Inputs& inputs) {
   return planPainting({inputs.paint.photo.width, inputs.paint.photo.height}, recipe.settings, inputs.chain);
 }
 
@@ -254,13 +255,13 @@ void tellResult(const PaintJob& job, const PaintResult& result, double seconds) 
 }  // namespace
 
 PaintWork workOf(const PaintJob& job) {
-  Recipe recipe = job.recipe;
+  PaintRecipe recipe = job.recipe;
   const Inputs inputs = readInputs(recipe, true);
   return {calibrationKeyOf(recipe), wholeWork(planOf(recipe, inputs), referenceCount(inputs.paint))};
 }
 
 double foretoldSeconds(const PaintJob& job) {
-  Recipe recipe = job.recipe;
+  PaintRecipe recipe = job.recipe;
   const Inputs inputs = readInputs(recipe, true);
   setThreads(recipe.settings.threads);
   return foretold(recipe, inputs, planOf(recipe, inputs)).seconds;
@@ -320,7 +321,7 @@ int runPaintJob(const PaintJob& asked) {
   job.recipe.result = RecipeResult{JUGENDSTIL_VERSION,    result.finished, result.picture.width,
                                    result.picture.height, seconds,         result.loss};
   writeFileAtomically(recipePathFor(job.output),
-                      recipeText(job.recipe, fs::absolute(job.output).parent_path()));
+                      paintRecipeText(job.recipe, fs::absolute(job.output).parent_path()));
   if (result.recovered > 0 && !job.quiet) {
     fmt::print(stderr, "note: {} step{} made things worse and {} taken back\n", result.recovered,
                result.recovered == 1 ? "" : "s", result.recovered == 1 ? "was" : "were");

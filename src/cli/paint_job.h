@@ -10,7 +10,7 @@
 namespace jugendstil::cli {
 
 struct PaintJob {
-  Recipe recipe;  // inputs and settings; checksums of a recipe run again are compared
+  PaintRecipe recipe;  // inputs and settings; checksums of a recipe run again are compared
   std::filesystem::path output;
   std::filesystem::path layers;  // an OpenRaster file as well; empty: none
   std::filesystem::path chart;   // the loss's terms, drawn; empty: none

@@ -4,13 +4,14 @@
 
 #include <algorithm>
 
+#include "base/atomic_file.h"
+#include "base/checksum.h"
+#include "base/error.h"
 #include "cli/calibration.h"
 #include "cli/options.h"
-#include "image/atomic_file.h"
-#include "image/checksum.h"
-#include "image/error.h"
 #include "image/picture_file.h"
 #include "paint/first_state.h"
+#include "recipe/recipe_writer.h"
 #include "report/sheet.h"
 
 namespace jugendstil::cli {
@@ -118,7 +119,7 @@ void requireOwnNames(const std::vector<Cell>& cells) {
 }
 
 // The start may have become another one.
-void takeStart(Recipe& recipe) {
+void takeStart(PaintRecipe& recipe) {
   const std::string& start = recipe.settings.start;
   if (startIsWord(start)) {
     recipe.start.reset();
@@ -173,8 +174,8 @@ bool isPainted(const PaintJob& job) {
   std::error_code code;
   const fs::path file = recipePathFor(job.output);
   if (job.force || !fs::exists(job.output, code) || !fs::exists(file, code)) return false;
-  const Recipe known = parseRecipe(readFile(file, kMaxRecipe), file);
-  const Recipe& asked = job.recipe;
+  const PaintRecipe known = parsePaintRecipe(readFile(file, kMaxRecipe), file);
+  const PaintRecipe& asked = job.recipe;
   if (!known.result || !known.result->finished || known.result->version != JUGENDSTIL_VERSION) return false;
   const auto same = [](const RecipeInput& a, const RecipeInput& b) { return sameFile(a, b); };
   return sameSettings(known.settings, asked.settings) &&

@@ -4,9 +4,9 @@
 #include <exception>
 #include <new>
 
+#include "base/error.h"
+#include "base/words.h"
 #include "cli/command.h"
-#include "image/error.h"
-#include "image/words.h"
 #include "paint/settings.h"
 
 namespace jugendstil::cli {

@@ -8,7 +8,7 @@
 #include <cmath>
 #include <nlohmann/json.hpp>
 
-#include "image/error.h"
+#include "base/error.h"
 
 namespace jugendstil::cli {
 namespace {

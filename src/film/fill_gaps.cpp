@@ -1,6 +1,6 @@
+#include "base/error.h"
 #include "film/fill.h"
 #include "film/passes.h"
-#include "image/error.h"
 
 namespace jugendstil {
 namespace {

@@ -2,13 +2,12 @@
 
 #include <memory>
 
+#include "base/error.h"
 #include "film/fades.h"
 #include "film/finisher.h"
 #include "film/frame_maker.h"
 #include "film/passes.h"
-#include "film/steady_painter.h"
-#include "image/error.h"
-#include "paint/plan.h"
+#include "film/plan.h"
 
 namespace jugendstil {
 namespace {
@@ -34,7 +33,7 @@ void summarise(const FilmWork& work, FilmResult& result) {
 }
 
 void makeFrames(FilmWork& work, const KeyLeads& keys) {
-  if (work.plan.grade) {
+  if (work.inputs.grade) {
     const auto grader = makeGrader(work);
     passForward(work, *grader);
     fillGaps(work);
@@ -47,48 +46,23 @@ void makeFrames(FilmWork& work, const KeyLeads& keys) {
     passForward(work, *painter);
   }
   fillGaps(work);
-  if (work.plan.film.passes < 2) return;
+  if (work.inputs.film.passes < 2) return;
   const auto painter = makePainter(work, keys, 2);
   passBackward(work, *painter);
 }
 
 }  // namespace
 
-void FilmWork::tell(const char* stage, std::int64_t frame, std::int64_t frames, int step, int steps,
-                    double loss) const {
-  if (!callbacks.progress) return;
-  const FilmProgress progress{stage, frame, frames, step, steps, loss, retried, kept};
-  if (!callbacks.progress(progress)) throw FilmStopped{};
-}
-
-FilmOutline outlineFilm(const FilmPlan& plan) {
-  const auto source = openClip(plan.clip);
-  const FrameFeed feed(*source, plan.film);
-  FilmOutline outline;
-  outline.clip = source->info();
-  outline.size = filmSize(plan, outline.clip);
-  outline.frames = feed.count();
-  // A dozen frames stand in memory at once, with their flows.
-  outline.memory =
-      static_cast<std::size_t>(outline.size.width) * static_cast<std::size_t>(outline.size.height) * 12 * 20 +
-      (std::size_t{160} << 20);
-  if (plan.grade) return outline;
-  outline.paint = framePlan(plan, outline.size);
-  outline.frameSteps = ledSteps({plan.film.steady, plan.film.frameSteps});
-  outline.memory += outline.paint.memory;
-  return outline;
-}
-
-FilmResult makeFilm(const FilmPlan& plan, const FilmCallbacks& callbacks) {
-  const auto source = openClip(plan.clip);
+FilmResult makeFilm(const FilmInputs& inputs, const FilmCallbacks& callbacks) {
+  const auto source = openClip(inputs.clip);
   const ClipInfo clip = source->info();
-  FrameFeed feed(*source, plan.film);
-  const Size size = filmSize(plan, clip);
-  const Size painted = plan.grade ? size : framePlan(plan, size).working;
+  FrameFeed feed(*source, inputs.film);
+  const Size size = filmSize(inputs, clip);
+  const Size painted = inputs.grade ? size : framePlan(inputs, size).working;
   feed.setSize(painted);
-  Journal journal(workFolderFor(plan.output), plan.making, plan.anew,
+  Journal journal(workFolderFor(inputs.output), inputs.making, inputs.anew,
                   clip.bits <= 8 ? Depth::eight : Depth::sixteen);
-  FilmWork work{plan, callbacks, feed, journal, size, painted, {}};
+  FilmWork work{inputs, callbacks, feed, journal, size, painted, {}};
   FilmResult result;
   result.width = size.width;
   result.height = size.height;
@@ -97,7 +71,7 @@ FilmResult makeFilm(const FilmPlan& plan, const FilmCallbacks& callbacks) {
     makeFrames(work, keys);
     feed.setSize(size);
     std::unique_ptr<MaskTrack> mask;
-    if (plan.mask) mask = std::make_unique<MaskTrack>(work);
+    if (inputs.mask) mask = std::make_unique<MaskTrack>(work);
     result.frames = finishFilm(work, clip, keys, mask.get());
     result.finished = true;
   } catch (const FilmStopped&) {

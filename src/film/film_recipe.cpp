@@ -2,7 +2,8 @@
 
 #include <fmt/format.h>
 
-#include "paint/recipe_reader.h"
+#include "recipe/recipe_reader.h"
+#include "recipe/recipe_writer.h"
 
 namespace jugendstil {
 namespace {

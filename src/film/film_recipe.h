@@ -9,7 +9,8 @@
 #include <vector>
 
 #include "film/settings.h"
-#include "paint/recipe.h"
+#include "paint/settings.h"
+#include "recipe/recipe_input.h"
 
 namespace jugendstil {
 
@@ -46,7 +47,7 @@ struct FilmRecipe {
   std::optional<FilmRecipeResult> result;
 };
 
-// As recipeText() and parseRecipe().
+// As paintRecipeText() and parsePaintRecipe().
 std::string filmRecipeText(const FilmRecipe& recipe, const std::filesystem::path& folder);
 FilmRecipe parseFilmRecipe(std::string_view text, const std::filesystem::path& file);
 

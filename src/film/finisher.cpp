@@ -3,10 +3,10 @@
 #include <algorithm>
 #include <cmath>
 
-#include "film/clip_writer.h"
+#include "clip/clip_writer.h"
 #include "film/fades.h"
-#include "film/frame_maker.h"
 #include "film/led_brushwork.h"
+#include "film/plan.h"
 #include "image/layer.h"
 #include "image/mask.h"
 #include "motion/cut.h"
@@ -21,9 +21,9 @@ class Finisher {
  public:
   Finisher(FilmWork& work, const ClipInfo& clip, const KeyLeads& keys, MaskTrack* mask)
       : work_(work), clip_(clip), keys_(keys), mask_(mask) {
-    if (!work.plan.grade)
-      brush_.emplace(framePlan(work.plan, work.size), work.plan.paint.stroke, work.plan.paint.seed);
-    writer_ = createClip(work.plan.output, formatOf(), soundOf());
+    if (!work.inputs.grade)
+      brush_.emplace(framePlan(work.inputs, work.size), work.inputs.paint.stroke, work.inputs.paint.seed);
+    writer_ = createClip(work.inputs.output, formatOf(), soundOf());
   }
 
   std::vector<FrameFigures> run() {
@@ -37,12 +37,12 @@ class Finisher {
   }
 
  private:
-  bool holds() const { return work_.plan.film.gaps == Gaps::hold && work_.plan.film.every > 1; }
+  bool holds() const { return work_.inputs.film.gaps == Gaps::hold && work_.inputs.film.every > 1; }
 
   ClipFormat formatOf() const {
-    const FilmSettings& film = work_.plan.film;
+    const FilmSettings& film = work_.inputs.film;
     ClipFormat format;
-    format.codec = film.codec == "auto" ? codecForName(work_.plan.output) : codecFromWord(film.codec);
+    format.codec = film.codec == "auto" ? codecForName(work_.inputs.output) : codecFromWord(film.codec);
     format.quality = film.quality;
     format.width = work_.size.width;
     format.height = work_.size.height;
@@ -56,13 +56,13 @@ class Finisher {
   }
 
   std::optional<SoundSource> soundOf() const {
-    if (!work_.plan.film.sound || clip_.sound.empty()) return std::nullopt;
+    if (!work_.inputs.film.sound || clip_.sound.empty()) return std::nullopt;
     const double from =
         static_cast<double>(clip_.times[static_cast<std::size_t>(work_.feed.sourceFrame(0))]) *
         clip_.timeBase.value();
     const double length =
         static_cast<double>(work_.feed.shownAt(work_.feed.count())) * clip_.timeBase.value();
-    return SoundSource{work_.plan.clip, from, from + length};
+    return SoundSource{work_.inputs.clip, from, from + length};
   }
 
   const FrameRecord& recordAt(std::int64_t place) const {
@@ -118,19 +118,19 @@ class Finisher {
     shot_ = shot;
     Image head = photo;
     if (shot != place) work_.feed.at(shot, head);
-    basis_ = paintBasis(unfaded(head, work_.fade(shot)), referencesOf(work_.plan), work_.plan.paint);
+    basis_ = paintBasis(unfaded(head, work_.fade(shot)), referencesOf(work_.inputs), work_.inputs.paint);
     brush_->beginShot(basis_);
   }
 
   Image composed(const Image& photo, const Image& painted, std::int64_t place,
                  const std::optional<Motion>& motion, FrameFigures& figures) {
-    LayerSettings layer{work_.plan.paint.opacity, work_.plan.paint.blend, std::nullopt};
+    LayerSettings layer{work_.inputs.paint.opacity, work_.inputs.paint.blend, std::nullopt};
     if (mask_ != nullptr) {
       layer.mask = mask_->at(place, photo, motion);
       figures.maskConfidence = mask_->confidence();
     }
     const Layer over(std::move(layer), photo.width, photo.height);
-    Image out = work_.plan.grade ? painted : inPalette(photo, painted, work_.plan.paint.palette);
+    Image out = work_.inputs.grade ? painted : inPalette(photo, painted, work_.inputs.paint.palette);
     if (!over.plain()) over.combine(photo, out);
     return out;
   }
@@ -148,7 +148,7 @@ class Finisher {
     const std::int64_t begin = work_.feed.sourceFrame(place);
     const std::int64_t end = place + 1 < work_.feed.count()
                                  ? work_.feed.sourceFrame(place + 1)
-                                 : std::min<std::int64_t>(begin + work_.plan.film.every,
+                                 : std::min<std::int64_t>(begin + work_.inputs.film.every,
                                                           static_cast<std::int64_t>(clip_.times.size()));
     const std::int64_t first = clip_.times[static_cast<std::size_t>(work_.feed.sourceFrame(0))];
     for (std::int64_t f = begin + 1; f < end; ++f)

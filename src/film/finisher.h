@@ -1,6 +1,9 @@
 // From finished frames to the file: masks and opacity, figures, encoding.
 #pragma once
 
+#include <vector>
+
+#include "film/figures.h"
 #include "film/key_leads.h"
 #include "film/mask_track.h"
 #include "film/work.h"

@@ -5,7 +5,7 @@
 #include <map>
 #include <vector>
 
-#include "film/clip.h"
+#include "clip/clip.h"
 #include "film/settings.h"
 #include "image/resample.h"
 

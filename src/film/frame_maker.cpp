@@ -5,10 +5,11 @@
 #include <algorithm>
 #include <vector>
 
+#include "base/error.h"
+#include "film/plan.h"
 #include "film/shot_looks.h"
 #include "film/steady_painter.h"
 #include "grade/grader.h"
-#include "image/error.h"
 
 namespace jugendstil {
 namespace {
@@ -23,8 +24,8 @@ class Painter final : public FrameMaker {
       : work_(work),
         keys_(keys),
         pass_(pass),
-        painter_(*work.plan.chain, referencesOf(work.plan), work.plan.paint,
-                 {work.plan.film.steady, work.plan.film.frameSteps}, work.painted, work.plan.start) {}
+        painter_(*work.inputs.chain, referencesOf(work.inputs), work.inputs.paint,
+                 {work.inputs.film.steady, ledSteps(work.inputs.film)}, work.painted, work.inputs.start) {}
 
   void beginShot(const Image& photo, std::int64_t) override { painter_.beginShot(photo); }
   bool led() const override { return true; }
@@ -33,7 +34,7 @@ class Painter final : public FrameMaker {
                  FrameRecord& record) override {
     if (const Image* key = keys_.keyAt(record.frame)) return {withRipeness(*key, nullptr), {}};
     painter_.setCaution(careful ? kCarefully : 1.0F);
-    const auto draw = work_.plan.paint.seed * 1000000007ULL +
+    const auto draw = work_.inputs.paint.seed * 1000000007ULL +
                       static_cast<std::uint64_t>(pass_) * 500000003ULL +
                       static_cast<std::uint64_t>(record.frame);
     const std::int64_t count = work_.feed.count();
@@ -65,17 +66,17 @@ class Painter final : public FrameMaker {
 class ShotGrader final : public FrameMaker {
  public:
   explicit ShotGrader(FilmWork& work) {
-    if (work.plan.look) {
-      looks_ = {{0, *work.plan.look}};
+    if (work.inputs.look) {
+      looks_ = {{0, *work.inputs.look}};
       return;
     }
     MatchSettings match;
-    match.method = work.plan.film.method;
-    looks_ = matchShots(work.feed, work.plan.gradeReferences, match, [&](std::int64_t place) {
+    match.method = work.inputs.film.method;
+    looks_ = matchShots(work.feed, work.inputs.gradeReferences, match, [&](std::int64_t place) {
       work.tell("looking at the shots", place, work.feed.count());
       return true;
     });
-    const double amount = work.plan.film.amount / 100;
+    const double amount = work.inputs.film.amount / 100;
     for (ShotLook& shot : looks_) shot.look = partOfLook(shot.look, {amount, amount, amount});
   }
 
@@ -97,8 +98,6 @@ class ShotGrader final : public FrameMaker {
   std::vector<ShotLook> looks_;
 };
 
-Size evenSize(Size size) { return {size.width - size.width % 2, size.height - size.height % 2}; }
-
 }  // namespace
 
 std::unique_ptr<FrameMaker> makePainter(FilmWork& work, const KeyLeads& keys, int pass) {
@@ -106,31 +105,5 @@ std::unique_ptr<FrameMaker> makePainter(FilmWork& work, const KeyLeads& keys, in
 }
 
 std::unique_ptr<FrameMaker> makeGrader(FilmWork& work) { return std::make_unique<ShotGrader>(work); }
-
-bool wantsEvenSides(const FilmPlan& plan) {
-  return halvesChroma(plan.film.codec == "auto" ? codecForName(plan.output) : codecFromWord(plan.film.codec));
-}
-
-Size filmSize(const FilmPlan& plan, const ClipInfo& clip) {
-  Size size{clip.width, clip.height};
-  if (!plan.grade) size = planPainting(size, plan.paint, *plan.chain).size();
-  if (wantsEvenSides(plan)) size = evenSize(size);
-  if (size.width < 2 || size.height < 2)
-    throw Error(fmt::format("frames of {}x{} are too small to be encoded", clip.width, clip.height));
-  return size;
-}
-
-PaintPlan framePlan(const FilmPlan& plan, Size size) {
-  PaintSettings settings = plan.paint;
-  settings.longEdge = std::max(size.width, size.height);
-  return planPainting(size, settings, *plan.chain);
-}
-
-std::vector<PaintReference> referencesOf(const FilmPlan& plan) {
-  std::vector<PaintReference> all = plan.references;
-  if (!all.empty()) return all;
-  for (const KeyFrame& key : plan.keys) all.push_back({key.picture, 1});
-  return all;
-}
 
 }  // namespace jugendstil

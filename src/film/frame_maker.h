@@ -33,14 +33,4 @@ std::unique_ptr<FrameMaker> makePainter(FilmWork& work, const KeyLeads& keys, in
 // Matches the shots first.
 std::unique_ptr<FrameMaker> makeGrader(FilmWork& work);
 
-// Whether the plan's result wants even sides, and the size its frames have.
-bool wantsEvenSides(const FilmPlan& plan);
-Size filmSize(const FilmPlan& plan, const ClipInfo& clip);
-
-// How a frame of a film of that size is painted.
-PaintPlan framePlan(const FilmPlan& plan, Size size);
-
-// The plan's references; without any, the approved frames say what the painting shall be like.
-std::vector<PaintReference> referencesOf(const FilmPlan& plan);
-
 }  // namespace jugendstil

@@ -10,8 +10,8 @@
 #include <nlohmann/json.hpp>
 #include <sstream>
 
-#include "image/atomic_file.h"
-#include "image/error.h"
+#include "base/atomic_file.h"
+#include "base/error.h"
 
 namespace jugendstil {
 namespace {

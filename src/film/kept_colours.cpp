@@ -4,7 +4,7 @@
 #include <opencv2/core.hpp>
 #include <opencv2/imgproc.hpp>
 
-#include "image/one_thread.h"
+#include "base/one_thread.h"
 #include "image/resample.h"
 
 namespace jugendstil {

@@ -1,7 +1,8 @@
 // Colours that neither fade nor creep while a shot goes on.
 #pragma once
 
-#include "film/steady_painter.h"
+#include "film/lead.h"
+#include "film/painted_frame.h"
 
 namespace jugendstil {
 

@@ -5,7 +5,7 @@
 #include <algorithm>
 #include <cmath>
 
-#include "image/error.h"
+#include "base/error.h"
 #include "image/mask.h"
 #include "motion/cut.h"
 #include "motion/trust.h"
@@ -36,7 +36,7 @@ Lead fromAlpha(const Image& both) {
 }  // namespace
 
 KeyLeads::KeyLeads(FilmWork& work) : work_(work) {
-  for (const KeyFrame& key : work.plan.keys) {
+  for (const KeyFrame& key : work.inputs.keys) {
     std::int64_t place = 0;
     while (place < work.feed.count() && work.feed.sourceFrame(place) < key.frame) ++place;
     if (place >= work.feed.count() || work.feed.sourceFrame(place) != key.frame) {
@@ -65,7 +65,7 @@ const Image* KeyLeads::keyAt(std::int64_t place) const {
 }
 
 Image KeyLeads::wholeKeyAt(std::int64_t place) const {
-  for (const KeyFrame& key : work_.plan.keys) {
+  for (const KeyFrame& key : work_.inputs.keys) {
     if (key.frame == work_.feed.sourceFrame(place))
       return resizePhoto(rgbOf(key.picture), work_.size.width, work_.size.height);
   }

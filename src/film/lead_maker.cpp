@@ -49,13 +49,6 @@ void addWhereOpen(Lead& lead, const Lead& older) {
 
 }  // namespace
 
-Motion motionBetween(const GreyFrame& frame, const GreyFrame& other, std::int64_t place) {
-  FlowPair flows = flowBetween(frame, other);
-  Motion motion{place, {}, seenMask(flows.there, flows.back), trustMask(flows.there, flows.back)};
-  motion.back = std::move(flows.there);
-  return motion;
-}
-
 void LeadMaker::add(std::int64_t place, GreyFrame frame) {
   frames_.push_back({place, std::move(frame)});
   while (frames_.front().place < place - kFarthest) frames_.pop_front();

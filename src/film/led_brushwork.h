@@ -5,7 +5,7 @@
 #include <optional>
 #include <vector>
 
-#include "film/lead_maker.h"
+#include "motion/motion.h"
 #include "paint/basis.h"
 #include "paint/enlarge.h"
 #include "paint/plan.h"

@@ -5,7 +5,7 @@
 #include <opencv2/core.hpp>
 #include <opencv2/imgproc.hpp>
 
-#include "image/one_thread.h"
+#include "base/one_thread.h"
 #include "motion/warp.h"
 
 namespace jugendstil {

@@ -3,8 +3,8 @@
 
 #include <memory>
 
-#include "film/lead_maker.h"
 #include "image/image.h"
+#include "motion/motion.h"
 
 namespace jugendstil {
 

@@ -4,7 +4,7 @@
 
 #include <algorithm>
 
-#include "image/error.h"
+#include "base/error.h"
 #include "motion/trust.h"
 
 namespace jugendstil {
@@ -20,7 +20,7 @@ Image firstChannel(const Image& image) {
 
 }  // namespace
 
-MaskTrack::MaskTrack(FilmWork& work) : work_(work), mask_(*work.plan.mask) {
+MaskTrack::MaskTrack(FilmWork& work) : work_(work), mask_(*work.inputs.mask) {
   if (!mask_.clip.empty()) {
     source_ = openClip(mask_.clip);
     const std::int64_t last = work.feed.sourceFrame(work.feed.count() - 1);

@@ -5,12 +5,12 @@
 #include <memory>
 #include <numeric>
 
-#include "film/clip.h"
-#include "film/lead_maker.h"
-#include "image/error.h"
+#include "base/error.h"
+#include "clip/clip.h"
 #include "image/mask.h"
 #include "image/resample.h"
 #include "motion/cut.h"
+#include "motion/motion.h"
 #include "motion/steadiness.h"
 #include "motion/trust.h"
 

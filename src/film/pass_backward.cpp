@@ -1,8 +1,8 @@
 #include <chrono>
 
+#include "base/error.h"
 #include "film/fades.h"
 #include "film/passes.h"
-#include "image/error.h"
 #include "motion/trust.h"
 #include "motion/warp.h"
 

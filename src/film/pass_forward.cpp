@@ -1,9 +1,9 @@
 #include <chrono>
 #include <new>
 
+#include "base/error.h"
 #include "film/fades.h"
 #include "film/passes.h"
-#include "image/error.h"
 #include "image/mask.h"
 #include "motion/cut.h"
 #include "motion/trust.h"

@@ -2,9 +2,9 @@
 
 #include <fmt/format.h>
 
-#include "film/selection.h"
-#include "image/error.h"
-#include "paint/setting_values.h"
+#include "base/error.h"
+#include "clip/moment.h"
+#include "recipe/setting_values.h"
 
 namespace jugendstil {
 namespace {
@@ -18,10 +18,10 @@ const Words<GradeMethod> kMethods{{"mean-std", GradeMethod::meanStd},
                                   {"covariance", GradeMethod::covariance},
                                   {"distribution", GradeMethod::distribution}};
 
-std::string placeText(const std::string& place) { return place.empty() ? "auto" : place; }
-std::string placeOf(T name, T text) {
+std::string momentText(const std::string& moment) { return moment.empty() ? "auto" : moment; }
+std::string checkedMoment(T name, T text) {
   if (text == "auto") return {};
-  checkPlace(name, text);
+  momentOf(name, text);
   return std::string(text);
 }
 
@@ -29,11 +29,11 @@ const std::vector<SettingEntry<S>>& entries() {
   static const std::vector<SettingEntry<S>> table{
       {{"from", "FRAME|TIME",
         "where to begin: a frame number from 0, or a time like 2.5s or 1:04.2 (the beginning)", false},
-       [](S& s, T t) { s.from = placeOf("from", t); },
-       [](const S& s) { return placeText(s.from); }},
+       [](S& s, T t) { s.from = checkedMoment("from", t); },
+       [](const S& s) { return momentText(s.from); }},
       {{"to", "FRAME|TIME", "the last frame, or the time at which to stop (the end)", false},
-       [](S& s, T t) { s.to = placeOf("to", t); },
-       [](const S& s) { return placeText(s.to); }},
+       [](S& s, T t) { s.to = checkedMoment("to", t); },
+       [](const S& s) { return momentText(s.to); }},
       {{"every", "N", "every Nth frame only (1)", true},
        [](S& s, T t) { s.every = static_cast<int>(wholeSetting("every", t, 1, 10000)); },
        [](const S& s) { return std::to_string(s.every); }},
@@ -86,6 +86,10 @@ const std::vector<SettingEntry<S>>& entries() {
 }
 
 }  // namespace
+
+int ledSteps(const FilmSettings& settings) {
+  return settings.frameSteps > 0 ? settings.frameSteps : kLedSteps;
+}
 
 const std::vector<SettingInfo>& filmSettingTable() {
   static const std::vector<SettingInfo> table = settingInfos(entries());

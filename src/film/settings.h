@@ -5,7 +5,7 @@
 #include <string_view>
 #include <vector>
 
-#include "film/clip_writer.h"
+#include "clip/clip_writer.h"
 #include "grade/match.h"
 #include "paint/settings.h"
 
@@ -29,6 +29,10 @@ struct FilmSettings {
   GradeMethod method = GradeMethod::covariance;
   double amount = 100;
 };
+
+// Steps of a frame that is led by the ones before, at most, where none are set.
+inline constexpr int kLedSteps = 30;
+int ledSteps(const FilmSettings& settings);
 
 // As paintSettingTable() and its companions.
 const std::vector<SettingInfo>& filmSettingTable();

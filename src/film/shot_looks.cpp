@@ -3,10 +3,10 @@
 #include <algorithm>
 #include <optional>
 
-#include "film/lead_maker.h"
-#include "image/error.h"
+#include "base/error.h"
 #include "image/mask.h"
 #include "motion/cut.h"
+#include "motion/motion.h"
 #include "motion/trust.h"
 
 namespace jugendstil {

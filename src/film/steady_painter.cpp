@@ -3,9 +3,9 @@
 #include <algorithm>
 #include <cmath>
 
+#include "base/error.h"
 #include "film/continuation.h"
 #include "film/kept_colours.h"
-#include "image/error.h"
 #include "image/mask.h"
 #include "motion/trust.h"
 #include "paint/first_state.h"
@@ -13,7 +13,6 @@
 namespace jugendstil {
 namespace {
 
-constexpr int kFrameSteps = 30;
 // A led frame begins near its end. Before the solver knows the gradients' sizes large steps only spoil it:
 // they may grow for this part of the way, up to a dozen of them.
 constexpr double kLedWarmUp = 0.4;
@@ -102,10 +101,6 @@ SteadyPainter::SteadyPainter(const Chain& chain, std::vector<PaintReference> ref
   plan_ = planPainting(size, settings_, chain);
 }
 
-int ledSteps(const SteadySettings& settings) {
-  return settings.frameSteps > 0 ? settings.frameSteps : kFrameSteps;
-}
-
 int SteadyPainter::totalSteps() const {
   int sum = 0;
   for (const LevelPlan& level : plan_.levels) sum += level.steps;
@@ -184,10 +179,10 @@ PaintedFrame SteadyPainter::paintNext(const Image& photo, const Lead& lead, bool
   else
     easel.lookAtAllAlike();
   const bool margin = lead.canvas.width == level.canvas.width && lead.canvas.height == level.canvas.height;
-  const Pace pace{caution_, static_cast<int>(kLedWarmUp * ledSteps(steady_))};
+  const Pace pace{caution_, static_cast<int>(kLedWarmUp * steady_.frameSteps)};
   LevelRun run = margin ? LevelRun(easel, start, lead.canvas, pace) : LevelRun(easel, start, pace);
   PaintedFrame out;
-  Rest rest(begins ? level.steps : ledSteps(steady_), enough);
+  Rest rest(begins ? level.steps : steady_.frameSteps, enough);
   for (int s = 0; s < rest.steps(); ++s) {
     LossTerms loss;
     if (run.step(s, rest.steps(), drawAt(draw, 0, s), loss)) {

@@ -5,34 +5,16 @@
 #include <memory>
 #include <vector>
 
+#include "film/lead.h"
+#include "film/painted_frame.h"
+#include "film/settings.h"
 #include "paint/easel.h"
 
 namespace jugendstil {
 
-// What a frame begins with and is held to: the frames before, as motion carries them.
-struct Lead {
-  Image picture;    // RGB, of the painted size
-  Image known;      // 1 channel: 0 where the photo has to be begun with, 1 where the picture can be
-  Image strength;   // 1 channel: how far it holds the frame; less on motion boundaries and where it is new
-                    // itself
-  Image canvas{};   // of the frame before, its margin included and carried along; may be empty
-  Image fresh{};    // 1 channel: 1 where nothing is painted yet, less where it has to ripen; may be empty
-  Image before{};   // the clip's frame before, carried along, RGB of any size; empty: colours are free
-  Image settled{};  // 1 channel: how far coarse colours stay as they were; may be empty
-};
-
 struct SteadySettings {
-  double steady = 50;  // 0 to 100
-  int frameSteps = 0;  // 0: chosen
-};
-
-struct PaintedFrame {
-  Image picture;    // RGB, in [0, 1]
-  double loss = 0;  // style, content and the picture's own terms; without what holds it to the lead
-  double style = 0;
-  int steps = 0;
-  Image canvas;       // the picture with the margin on which it was painted
-  bool sound = true;  // false: the loss was not a number from the first step on
+  double steady = 50;          // 0 to 100
+  int frameSteps = kLedSteps;  // of a frame that is led, at most
 };
 
 // Steps done and steps at most; false stops, and the frame is given up.
@@ -82,9 +64,6 @@ class SteadyPainter {
   std::unique_ptr<Easel> last_;
   float caution_ = 1;
 };
-
-// Steps of a frame that is led, at most.
-int ledSteps(const SteadySettings& settings);
 
 // The weight of the held picture for a steadiness from 0 to 100.
 double heldWeight(double steady);

@@ -1,8 +1,12 @@
 // What the stages of a film share.
 #pragma once
 
-#include "film/film.h"
+#include <vector>
+
 #include "film/frame_feed.h"
+#include "film/inputs.h"
+#include "film/journal.h"
+#include "film/progress.h"
 
 namespace jugendstil {
 
@@ -10,7 +14,7 @@ namespace jugendstil {
 struct FilmStopped {};
 
 struct FilmWork {
-  const FilmPlan& plan;
+  const FilmInputs& inputs;
   const FilmCallbacks& callbacks;
   FrameFeed& feed;
   Journal& journal;

@@ -5,8 +5,8 @@
 #include <algorithm>
 #include <cmath>
 
-#include "image/error.h"
-#include "image/parallel.h"
+#include "base/error.h"
+#include "base/parallel.h"
 
 namespace jugendstil {
 namespace {

@@ -3,8 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
-#include "grade/statistics.h"
-#include "image/parallel.h"
+#include "base/parallel.h"
 
 namespace jugendstil {
 namespace {

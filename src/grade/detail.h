@@ -10,6 +10,8 @@
 
 namespace jugendstil {
 
+inline constexpr std::size_t kDetailBands = 3;  // fine, medium, broad
+
 // A pixel's luma taken apart: base + fine + medium + broad. The bands lie between the picture and its
 // averages by guided filters (He, Sun & Tang 2013) of 1/256, 1/64 and 1/20 of the long edge, whose edges
 // stay, so that changing a band gives no halos.

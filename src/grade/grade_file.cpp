@@ -19,21 +19,22 @@ GradeStatistics fileStatistics(const std::filesystem::path& path, const std::opt
 }
 
 GradeOutcome gradeFile(const std::filesystem::path& photo, const std::filesystem::path& target,
-                       const GradePlan& plan, const RowProgress& progress) {
+                       const GradeInputs& inputs, const RowProgress& progress) {
   StoredPicture picture = StoredPicture::read(photo);
   if (picture.orientation() != 1 && !target.empty() && !carriesOrientation(target, picture)) {
     picture = picture.upright();
   }
   const Image reduced = reducedPicture(picture);
-  LayerSettings layerSettings = plan.layer;
-  layerSettings.mask = maskAsStored(plan.layer.mask, picture.orientation());
+  LayerSettings layerSettings = inputs.layer;
+  layerSettings.mask = maskAsStored(inputs.layer.mask, picture.orientation());
   const Image* mask = layerSettings.mask ? &*layerSettings.mask : nullptr;
   GradeOutcome out;
   out.width = picture.orientation() > 4 ? picture.height() : picture.width();
   out.height = picture.orientation() > 4 ? picture.width() : picture.height();
   out.statisticsBefore = gradeStatistics(reduced, mask);
-  out.look = partOfLook(plan.look ? *plan.look : matchLook(out.statisticsBefore, plan.references, plan.match),
-                        plan.amounts);
+  out.look = partOfLook(
+      inputs.look ? *inputs.look : matchLook(out.statisticsBefore, inputs.references, inputs.match),
+      inputs.amounts);
   const Grader grader(out.look, reduced);
   Image after = reduced;
   grader.apply(after, 0, after.height);
@@ -42,7 +43,7 @@ GradeOutcome gradeFile(const std::filesystem::path& photo, const std::filesystem
   out.after = reoriented(after, picture.orientation());
   if (target.empty()) return out;
   const Layer layer(std::move(layerSettings), picture.width(), picture.height());
-  StripWriter writer(target, picture, plan.profile);
+  StripWriter writer(target, picture, inputs.profile);
   out.finished = gradePicture(picture, grader, layer, writer, progress);
   picture.release();
   if (out.finished) writer.finish();

@@ -10,7 +10,7 @@
 
 namespace jugendstil {
 
-struct GradePlan {
+struct GradeInputs {
   std::vector<SharedStatistics> references;  // the look is matched to these, unless it is given
   std::optional<Look> look;
   MatchSettings match;
@@ -38,6 +38,6 @@ GradeStatistics fileStatistics(const std::filesystem::path& path,
 // Reads, matches, grades and writes. An empty target writes nothing (for saving the look alone). Throws
 // Error.
 GradeOutcome gradeFile(const std::filesystem::path& photo, const std::filesystem::path& target,
-                       const GradePlan& plan, const RowProgress& progress = {});
+                       const GradeInputs& inputs, const RowProgress& progress = {});
 
 }  // namespace jugendstil

@@ -8,10 +8,10 @@
 #include <cmath>
 #include <vector>
 
+#include "base/error.h"
+#include "base/toml_reader.h"
+#include "base/words.h"
 #include "grade/tone.h"
-#include "image/error.h"
-#include "image/toml_reader.h"
-#include "image/words.h"
 
 namespace jugendstil {
 namespace {

@@ -7,9 +7,9 @@
 #include <cmath>
 #include <sstream>
 
-#include "image/atomic_file.h"
-#include "image/error.h"
-#include "image/file_name.h"
+#include "base/atomic_file.h"
+#include "base/error.h"
+#include "base/file_name.h"
 #include "image/picture_file.h"
 
 namespace jugendstil {

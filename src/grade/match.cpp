@@ -3,11 +3,11 @@
 #include <algorithm>
 #include <cmath>
 
+#include "base/error.h"
 #include "grade/gamut.h"
 #include "grade/spread.h"
 #include "grade/tone.h"
 #include "image/colour.h"
-#include "image/error.h"
 
 namespace jugendstil {
 namespace {

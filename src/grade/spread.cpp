@@ -4,8 +4,9 @@
 #include <cmath>
 #include <random>
 
-#include "grade/transport.h"
-#include "image/parallel.h"
+#include "base/parallel.h"
+#include "transport/directions.h"
+#include "transport/transport.h"
 
 namespace jugendstil {
 namespace {

@@ -4,9 +4,9 @@
 #include <cmath>
 #include <numeric>
 
+#include "base/error.h"
+#include "base/parallel.h"
 #include "image/colour.h"
-#include "image/error.h"
-#include "image/parallel.h"
 #include "image/resample.h"
 
 namespace jugendstil {

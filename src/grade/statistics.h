@@ -14,7 +14,6 @@ namespace jugendstil {
 // Pictures are measured at this long edge, so that detail of the same size in the picture is compared.
 inline constexpr int kMeasuredEdge = 768;
 inline constexpr std::size_t kMostSamples = 24000;
-inline constexpr std::size_t kDetailBands = 3;  // fine, medium, broad
 
 struct GradeStatistics {
   std::vector<Oklab> colours;        // equally weighted samples, a fixed pattern over the picture

@@ -4,8 +4,8 @@
 #include <algorithm>
 #include <cmath>
 
+#include "base/error.h"
 #include "image/colour.h"
-#include "image/error.h"
 
 namespace jugendstil {
 namespace {

@@ -2,8 +2,8 @@
 
 #include <fmt/format.h>
 
-#include "image/atomic_file.h"
-#include "image/error.h"
+#include "base/atomic_file.h"
+#include "base/error.h"
 #include "image/picture_io.h"
 
 namespace jugendstil {

@@ -6,7 +6,7 @@
 #include <algorithm>
 #include <cmath>
 
-#include "image/error.h"
+#include "base/error.h"
 
 namespace jugendstil {
 namespace {

@@ -2,7 +2,7 @@
 
 #include <cmath>
 
-#include "image/parallel.h"
+#include "base/parallel.h"
 
 namespace jugendstil {
 

@@ -6,7 +6,7 @@
 #include <cmath>
 #include <memory>
 
-#include "image/parallel.h"
+#include "base/parallel.h"
 
 namespace jugendstil {
 namespace {

@@ -4,8 +4,7 @@
 
 #include <algorithm>
 
-#include "image/colour.h"
-#include "image/error.h"
+#include "base/error.h"
 
 namespace jugendstil {
 

@@ -2,9 +2,9 @@
 
 #include <algorithm>
 
+#include "base/error.h"
+#include "base/parallel.h"
 #include "image/colour.h"
-#include "image/error.h"
-#include "image/parallel.h"
 #include "image/resample.h"
 
 namespace jugendstil {

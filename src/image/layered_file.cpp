@@ -7,10 +7,10 @@
 #include <algorithm>
 #include <memory>
 
-#include "image/atomic_file.h"
-#include "image/error.h"
-#include "image/file_name.h"
-#include "image/markup.h"
+#include "base/atomic_file.h"
+#include "base/error.h"
+#include "base/file_name.h"
+#include "base/markup.h"
 #include "image/resample.h"
 
 namespace jugendstil {

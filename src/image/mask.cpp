@@ -7,13 +7,13 @@
 #include <opencv2/core.hpp>
 #include <opencv2/imgproc.hpp>
 
-#include "image/atomic_file.h"
+#include "base/atomic_file.h"
+#include "base/error.h"
+#include "base/file_name.h"
+#include "base/one_thread.h"
+#include "base/parallel.h"
 #include "image/colour.h"
-#include "image/error.h"
-#include "image/file_name.h"
 #include "image/oklab.h"
-#include "image/one_thread.h"
-#include "image/parallel.h"
 #include "image/picture_file.h"
 #include "image/resample.h"
 

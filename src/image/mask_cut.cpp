@@ -6,9 +6,9 @@
 #include <opencv2/core.hpp>
 #include <opencv2/imgproc.hpp>
 
-#include "image/error.h"
+#include "base/error.h"
+#include "base/one_thread.h"
 #include "image/mask.h"
-#include "image/one_thread.h"
 #include "image/resample.h"
 
 namespace jugendstil {

@@ -7,7 +7,7 @@
 #include <cstdint>
 #include <memory>
 
-#include "image/error.h"
+#include "base/error.h"
 #include "image/mask.h"
 
 namespace jugendstil {

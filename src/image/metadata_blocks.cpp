@@ -9,8 +9,8 @@
 #include <map>
 #include <vector>
 
-#include "image/atomic_file.h"
-#include "image/error.h"
+#include "base/atomic_file.h"
+#include "base/error.h"
 
 namespace jugendstil {
 namespace {

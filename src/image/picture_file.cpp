@@ -9,10 +9,10 @@
 #include <algorithm>
 #include <cmath>
 
-#include "image/atomic_file.h"
+#include "base/atomic_file.h"
+#include "base/error.h"
+#include "base/file_name.h"
 #include "image/colour.h"
-#include "image/error.h"
-#include "image/file_name.h"
 #include "image/icc.h"
 #include "image/picture_io.h"
 

@@ -5,11 +5,10 @@
 #include <memory>
 #include <string>
 
+#include "image/depth.h"
 #include "image/image.h"
 
 namespace jugendstil {
-
-enum class Depth { eight, sixteen, floating };
 
 // What a file says of itself besides its pixels (EXIF, XMP, IPTC, resolution); opaque.
 struct Metadata;

@@ -6,9 +6,9 @@
 #include <algorithm>
 #include <cstdint>
 
-#include "image/atomic_file.h"
-#include "image/error.h"
-#include "image/file_name.h"
+#include "base/atomic_file.h"
+#include "base/error.h"
+#include "base/file_name.h"
 
 namespace jugendstil {
 namespace {

@@ -6,7 +6,7 @@
 #include <memory>
 #include <string>
 
-#include "image/picture_file.h"
+#include "image/depth.h"
 
 namespace jugendstil {
 

@@ -2,8 +2,8 @@
 
 #include <algorithm>
 
+#include "base/parallel.h"
 #include "image/colour.h"
-#include "image/parallel.h"
 
 namespace jugendstil {
 namespace {

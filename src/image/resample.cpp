@@ -5,9 +5,9 @@
 #include <algorithm>
 #include <cmath>
 
+#include "base/error.h"
+#include "base/parallel.h"
 #include "image/colour.h"
-#include "image/error.h"
-#include "image/parallel.h"
 
 namespace jugendstil {
 namespace {

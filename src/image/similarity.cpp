@@ -2,8 +2,8 @@
 
 #include <opencv2/imgproc.hpp>
 
-#include "image/error.h"
-#include "image/one_thread.h"
+#include "base/error.h"
+#include "base/one_thread.h"
 
 namespace jugendstil {
 namespace {

@@ -8,11 +8,11 @@
 #include <cmath>
 #include <cstdint>
 
-#include "image/atomic_file.h"
+#include "base/atomic_file.h"
+#include "base/error.h"
+#include "base/file_name.h"
+#include "base/parallel.h"
 #include "image/colour.h"
-#include "image/error.h"
-#include "image/file_name.h"
-#include "image/parallel.h"
 #include "image/picture_io.h"
 
 namespace jugendstil {

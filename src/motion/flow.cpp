@@ -7,9 +7,9 @@
 #include <opencv2/core.hpp>
 #include <opencv2/video/tracking.hpp>
 
-#include "image/error.h"
-#include "image/one_thread.h"
-#include "image/parallel.h"
+#include "base/error.h"
+#include "base/one_thread.h"
+#include "base/parallel.h"
 
 namespace jugendstil {
 namespace {

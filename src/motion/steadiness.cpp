@@ -1,6 +1,6 @@
 #include "motion/steadiness.h"
 
-#include "image/error.h"
+#include "base/error.h"
 #include "motion/warp.h"
 
 namespace jugendstil {

@@ -5,9 +5,9 @@
 #include <opencv2/core.hpp>
 #include <opencv2/imgproc.hpp>
 
-#include "image/error.h"
-#include "image/one_thread.h"
-#include "image/parallel.h"
+#include "base/error.h"
+#include "base/one_thread.h"
+#include "base/parallel.h"
 #include "motion/warp.h"
 
 namespace jugendstil {

@@ -2,7 +2,7 @@
 
 #include <algorithm>
 
-#include "image/parallel.h"
+#include "base/parallel.h"
 
 namespace jugendstil {
 namespace {

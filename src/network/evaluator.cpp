@@ -5,9 +5,9 @@
 #include <algorithm>
 #include <dnnl.hpp>
 
-#include "image/error.h"
+#include "base/error.h"
 #include "network/convolution.h"
-#include "network/evaluator_impl.h"
+#include "network/evaluator_engine.h"
 
 namespace jugendstil {
 
@@ -20,9 +20,9 @@ Evaluator::Evaluator(const Chain& chain, int width, int height, Precision precis
                      std::vector<std::size_t> bands, std::size_t budget) {
   try {
     if (budget > 0 && memoryFor(chain, width, height, precision) > budget)
-      impl_ = makeTiledEvaluator(chain, width, height, precision, bands, budget);
+      engine_ = makeTiledEvaluator(chain, width, height, precision, bands, budget);
     else
-      impl_ = makeWholeEvaluator(chain, width, height, precision, bands);
+      engine_ = makeWholeEvaluator(chain, width, height, precision, bands);
   } catch (const dnnl::error& e) {
     throw Error(fmt::format("cannot set up the network for {}x{} pixels ({}); try a smaller long edge", width,
                             height, e.message));
@@ -32,41 +32,41 @@ Evaluator::Evaluator(const Chain& chain, int width, int height, Precision precis
 Evaluator::~Evaluator() = default;
 Evaluator::Evaluator(Evaluator&&) noexcept = default;
 
-int Evaluator::width() const { return impl_->width(); }
-int Evaluator::height() const { return impl_->height(); }
-BandShape Evaluator::shape(std::size_t band) const { return impl_->shape(band); }
+int Evaluator::width() const { return engine_->width(); }
+int Evaluator::height() const { return engine_->height(); }
+BandShape Evaluator::shape(std::size_t band) const { return engine_->shape(band); }
 
 void Evaluator::forward(std::span<const float> red, std::span<const float> green,
                         std::span<const float> blue) {
-  impl_->forward({red, green, blue});
+  engine_->forward({red, green, blue});
 }
 
-const std::vector<float>& Evaluator::gram(std::size_t band) { return impl_->moments(band).gram; }
-const std::vector<float>& Evaluator::mean(std::size_t band) { return impl_->moments(band).mean; }
+const std::vector<float>& Evaluator::gram(std::size_t band) { return engine_->moments(band).gram; }
+const std::vector<float>& Evaluator::mean(std::size_t band) { return engine_->moments(band).mean; }
 
-Evaluator::Moments Evaluator::weightedMoments(std::size_t band, std::span<const float> weights) {
-  return impl_->weightedMoments(band, weights);
+BandMoments Evaluator::weightedMoments(std::size_t band, std::span<const float> weights) {
+  return engine_->weightedMoments(band, weights);
 }
 
-std::vector<float> Evaluator::activations(std::size_t band) const { return impl_->activations(band); }
+std::vector<float> Evaluator::activations(std::size_t band) const { return engine_->activations(band); }
 
-KeptActivation Evaluator::keep(std::size_t band) const { return impl_->keep(band); }
+KeptActivation Evaluator::keep(std::size_t band) const { return engine_->keep(band); }
 
 double Evaluator::squaredDistance(std::size_t band, const KeptActivation& kept) const {
-  return impl_->squaredDistance(band, kept);
+  return engine_->squaredDistance(band, kept);
 }
 
 std::vector<float> Evaluator::gather(std::size_t band, std::span<const int> positions) const {
-  return impl_->gather(band, positions);
+  return engine_->gather(band, positions);
 }
 
 std::vector<float> Evaluator::project(std::size_t band, std::span<const float> directions) {
-  return impl_->project(band, directions);
+  return engine_->project(band, directions);
 }
 
-void Evaluator::backward(const Fill& fill, std::span<float> red, std::span<float> green,
+void Evaluator::backward(const FillGradient& fill, std::span<float> red, std::span<float> green,
                          std::span<float> blue) {
-  impl_->backward(fill, {red, green, blue});
+  engine_->backward(fill, {red, green, blue});
 }
 
 std::size_t Evaluator::memoryFor(const Chain& chain, int width, int height, Precision precision) {

@@ -3,7 +3,7 @@
 #include <algorithm>
 #include <cstring>
 
-#include "image/parallel.h"
+#include "base/parallel.h"
 
 namespace jugendstil {
 namespace {

@@ -15,9 +15,9 @@
 #include <onnx/onnx_pb.h>
 #pragma GCC diagnostic pop
 
-#include "image/atomic_file.h"
-#include "image/checksum.h"
-#include "image/error.h"
+#include "base/atomic_file.h"
+#include "base/checksum.h"
+#include "base/error.h"
 #include "network/chain.h"
 
 namespace jugendstil {

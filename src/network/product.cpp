@@ -2,12 +2,13 @@
 
 #include <dnnl.hpp>
 
-#include "image/error.h"
+#include "base/error.h"
 
 namespace jugendstil {
+namespace {
 
-void productWithTransposed(std::span<const float> a, std::span<const float> b, std::size_t inner,
-                           std::span<float> out) {
+void multiply(char transposeB, std::span<const float> a, std::span<const float> b, std::size_t inner,
+              std::span<float> out) {
   const std::size_t rows = a.size() / inner;
   const std::size_t columns = b.size() / inner;
   if (rows * inner != a.size() || columns * inner != b.size() || rows * columns != out.size())
@@ -15,7 +16,21 @@ void productWithTransposed(std::span<const float> a, std::span<const float> b, s
   const auto m = static_cast<dnnl::memory::dim>(rows);
   const auto n = static_cast<dnnl::memory::dim>(columns);
   const auto k = static_cast<dnnl::memory::dim>(inner);
-  dnnl::sgemm('N', 'T', m, n, k, 1.0F, a.data(), k, b.data(), k, 0.0F, out.data(), n);
+  const auto status = dnnl::sgemm('N', transposeB, m, n, k, 1.0F, a.data(), k, b.data(),
+                                  transposeB == 'T' ? k : n, 0.0F, out.data(), n);
+  if (status != dnnl::status::success)
+    throw Error("a matrix product failed; is there too little memory? Try a smaller long edge");
+}
+
+}  // namespace
+
+void product(std::span<const float> a, std::span<const float> b, std::size_t inner, std::span<float> out) {
+  multiply('N', a, b, inner, out);
+}
+
+void productWithTransposed(std::span<const float> a, std::span<const float> b, std::size_t inner,
+                           std::span<float> out) {
+  multiply('T', a, b, inner, out);
 }
 
 }  // namespace jugendstil

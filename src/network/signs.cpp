@@ -1,6 +1,6 @@
 #include "network/signs.h"
 
-#include "image/parallel.h"
+#include "base/parallel.h"
 
 namespace jugendstil {
 namespace {

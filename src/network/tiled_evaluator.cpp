@@ -35,7 +35,7 @@ Map mapLike(const Buffer& window, int width, int height) {
 
 void clear(const Buffer& buffer) { std::memset(buffer.data, 0, bytesOf(buffer)); }
 
-class TiledEvaluator final : public Evaluator::Impl {
+class TiledEvaluator final : public EvaluatorEngine {
  public:
   TiledEvaluator(const Chain& chain, int width, int height, Precision precision,
                  const std::vector<std::size_t>& bands, std::size_t budget)
@@ -80,7 +80,7 @@ class TiledEvaluator final : public Evaluator::Impl {
     }
   }
 
-  const Evaluator::Moments& moments(std::size_t band) override {
+  const BandMoments& moments(std::size_t band) override {
     // Asked once, asked again: from now on every forward pass answers it on its way.
     asked_.insert(band);
     if (moments_.count(band) == 0) sweep(places_.at(band).section);
@@ -97,9 +97,9 @@ class TiledEvaluator final : public Evaluator::Impl {
     return *distance_;
   }
 
-  Evaluator::Moments weightedMoments(std::size_t band, std::span<const float> weights) override {
+  BandMoments weightedMoments(std::size_t band, std::span<const float> weights) override {
     const Place& place = places_.at(band);
-    Evaluator::Moments sum;
+    BandMoments sum;
     double total = 0;
     eachTile(place.section, [&](const Tile& tile) {
       std::vector<float> own = windowOf(tile, band, weights, 1);
@@ -107,7 +107,7 @@ class TiledEvaluator final : public Evaluator::Impl {
       double weight = 0;
       for (const float w : own) weight += static_cast<double>(w);
       if (weight <= 0) return;
-      Evaluator::Moments part = current_->weightedMoments(place.local, own);
+      BandMoments part = current_->weightedMoments(place.local, own);
       const auto share = static_cast<float>(weight);
       for (float& v : part.gram) v *= share;
       for (float& v : part.mean) v *= share;
@@ -176,7 +176,7 @@ class TiledEvaluator final : public Evaluator::Impl {
     return all;
   }
 
-  void backward(const Evaluator::Fill& fill, const MutablePlanes& planes) override {
+  void backward(const FillGradient& fill, const MutablePlanes& planes) override {
     for (const auto& plane : planes) std::fill(plane.begin(), plane.end(), 0.0F);
     Map arrived;
     for (std::size_t s = plan_.sections.size(); s-- > 0;) {
@@ -277,7 +277,7 @@ class TiledEvaluator final : public Evaluator::Impl {
     const Section& section = plan_.sections[s];
     const bool handsOn = section.pooled && !inputs_[s + 1];
     const bool watching = watched_.data && !distance_ && places_.at(watchedBand_).section == s;
-    std::map<std::size_t, Evaluator::Moments> found;  // by the band's number in the section
+    std::map<std::size_t, BandMoments> found;  // by the band's number in the section
     for (std::size_t local = 0; local < section.bands.size(); ++local) {
       const std::size_t band = section.bands[local];
       if (asked_.count(band) != 0 && moments_.count(band) == 0) found[local];
@@ -320,7 +320,7 @@ class TiledEvaluator final : public Evaluator::Impl {
   }
 
   // From the gradient of what a section hands on to that of its input; of the first one's, into the planes.
-  Map backwardThrough(std::size_t s, const Evaluator::Fill& fill, const Map& arrived,
+  Map backwardThrough(std::size_t s, const FillGradient& fill, const Map& arrived,
                       const MutablePlanes& planes) {
     const Section& section = plan_.sections[s];
     std::vector<Recorder> filled(section.bands.size());
@@ -356,7 +356,7 @@ class TiledEvaluator final : public Evaluator::Impl {
     takeCore(own, windowCore(tile).at(stride), arrived.buffer, tile.core.at(stride));
   }
 
-  static void add(Evaluator::Moments& sum, const Evaluator::Moments& part) {
+  static void add(BandMoments& sum, const BandMoments& part) {
     const auto addTo = [](std::vector<float>& to, const std::vector<float>& from) {
       to.resize(from.size(), 0.0F);
       for (std::size_t i = 0; i < to.size(); ++i) to[i] += from[i];
@@ -365,7 +365,7 @@ class TiledEvaluator final : public Evaluator::Impl {
     addTo(sum.mean, part.mean);
   }
 
-  static void scale(Evaluator::Moments& moments, double by) {
+  static void scale(BandMoments& moments, double by) {
     const auto factor = static_cast<float>(by);
     for (float& v : moments.gram) v *= factor;
     for (float& v : moments.mean) v *= factor;
@@ -471,7 +471,7 @@ class TiledEvaluator final : public Evaluator::Impl {
   bool shown_ = false;       // whether it has run in this pass
   // What every pass answers.
   std::set<std::size_t> asked_;
-  std::map<std::size_t, Evaluator::Moments> moments_;
+  std::map<std::size_t, BandMoments> moments_;
   KeptActivation watched_;
   std::size_t watchedBand_ = 0;
   std::optional<double> distance_;
@@ -479,7 +479,7 @@ class TiledEvaluator final : public Evaluator::Impl {
 
 }  // namespace
 
-std::unique_ptr<Evaluator::Impl> makeTiledEvaluator(const Chain& chain, int width, int height,
+std::unique_ptr<EvaluatorEngine> makeTiledEvaluator(const Chain& chain, int width, int height,
                                                     Precision precision,
                                                     const std::vector<std::size_t>& bands,
                                                     std::size_t budget) {

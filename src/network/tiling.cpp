@@ -6,7 +6,7 @@
 #include <limits>
 #include <optional>
 
-#include "image/error.h"
+#include "base/error.h"
 
 namespace jugendstil {
 namespace {

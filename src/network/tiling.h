@@ -4,7 +4,7 @@
 #include <cstddef>
 #include <vector>
 
-#include "network/evaluator_impl.h"
+#include "network/evaluator_engine.h"
 #include "network/section.h"
 
 namespace jugendstil {

@@ -6,10 +6,10 @@
 #include <dnnl.hpp>
 #include <map>
 
-#include "image/error.h"
-#include "image/parallel.h"
+#include "base/error.h"
+#include "base/parallel.h"
 #include "network/convolution.h"
-#include "network/evaluator_impl.h"
+#include "network/evaluator_engine.h"
 #include "network/kernels.h"
 #include "network/large_memory.h"
 #include "network/pointwise.h"
@@ -74,8 +74,6 @@ memory::desc describe(memory::dim channels, memory::dim height, memory::dim widt
 
 class Network final : public WholeEvaluator {
  public:
-  using Moments = Evaluator::Moments;
-
   Network(const Chain& chain, int width, int height, Precision precision, std::vector<std::size_t> bands,
           bool handsOn)
       : chain_(chain),
@@ -146,18 +144,18 @@ class Network final : public WholeEvaluator {
   }
 
   // Computed once per forward pass, however many ask.
-  const Moments& moments(std::size_t band) override {
+  const BandMoments& moments(std::size_t band) override {
     const auto known = known_.find(band);
     if (known != known_.end()) return known->second;
-    Moments m = sums(band);
+    BandMoments m = sums(band);
     const float share = 1.0F / static_cast<float>(shape(band).positions());
     for (float& v : m.gram) v *= share;
     for (float& v : m.mean) v *= share;
     return known_.emplace(band, std::move(m)).first->second;
   }
 
-  Moments sums(std::size_t band) override {
-    Moments m;
+  BandMoments sums(std::size_t band) override {
+    BandMoments m;
     m.gram = products(band).run(stream_, activation(band));
     const auto pooled = sums_.find(chain_.bands[band].layer);
     m.mean = pooled != sums_.end() ? pooled->second : channelSums(bufferOf(activation(band)));
@@ -173,7 +171,7 @@ class Network final : public WholeEvaluator {
     known_.erase(band);
   }
 
-  Moments weightedMoments(std::size_t band, std::span<const float> weights) override;
+  BandMoments weightedMoments(std::size_t band, std::span<const float> weights) override;
   std::vector<float> activations(std::size_t band) override { return toDense(bufferOf(activation(band))); }
   std::vector<float> gather(std::size_t band, std::span<const int> positions) override {
     return valuesAt(bufferOf(activation(band)), positions);
@@ -192,10 +190,10 @@ class Network final : public WholeEvaluator {
   }
 
   std::vector<float> project(std::size_t band, std::span<const float> directions) override;
-  void backward(const Evaluator::Fill& fill, const MutablePlanes& planes) override {
+  void backward(const FillGradient& fill, const MutablePlanes& planes) override {
     toPlanes(bufferOf(run(fill, nullptr)), planes);
   }
-  Buffer backwardFrom(const Core& core, const Evaluator::Fill& fill) override {
+  Buffer backwardFrom(const Core& core, const FillGradient& fill) override {
     return bufferOf(run(fill, &core));
   }
   void toPlanes(const Buffer& inputGradient, const MutablePlanes& planes) override;
@@ -228,7 +226,7 @@ class Network final : public WholeEvaluator {
 
  private:
   // The gradient back to the input; with a core, of what is filled into a band only what lies in it.
-  memory run(const Evaluator::Fill& fill, const Core* core);
+  memory run(const FillGradient& fill, const Core* core);
 
   SecondMoments& products(std::size_t band) {
     auto found = moments_.find(band);
@@ -380,7 +378,7 @@ class Network final : public WholeEvaluator {
   memory handedOn_;  // the last output pooled; shares storage with the other pooled ones
   LargeMemory room_;
   std::map<std::size_t, SecondMoments> moments_;
-  std::map<std::size_t, Moments> known_;
+  std::map<std::size_t, BandMoments> known_;
   std::map<int, std::vector<float>> sums_;  // by layer, where pooling gave them
   std::map<std::pair<std::size_t, bool>, Pointwise> linear_;
   std::map<std::tuple<std::size_t, int, bool>, Pointwise> unproject_;
@@ -470,10 +468,10 @@ class GradientSink final : public BandGradient {
   bool written_ = false;
 };
 
-Evaluator::Moments Network::weightedMoments(std::size_t band, std::span<const float> weights) {
+BandMoments Network::weightedMoments(std::size_t band, std::span<const float> weights) {
   const memory scaled = roomFor(band);
   const Buffer from = bufferOf(activation(band));
-  Moments m;
+  BandMoments m;
   scalePositions(bufferOf(scaled), from, weights, false);
   m.mean = channelSums(bufferOf(scaled));
   std::vector<float> roots(weights.begin(), weights.end());
@@ -540,7 +538,7 @@ void Network::toPlanes(const Buffer& from, const MutablePlanes& planes) {
   });
 }
 
-memory Network::run(const Evaluator::Fill& fill, const Core* core) {
+memory Network::run(const FillGradient& fill, const Core* core) {
   enum class Above { nothing, convolution, pool };
   Above above = handsOn_ ? Above::pool : Above::nothing;
   std::size_t current = 0;

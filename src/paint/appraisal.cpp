@@ -7,6 +7,7 @@
 #include "image/similarity.h"
 #include "paint/canvas.h"
 #include "paint/reference.h"
+#include "style/make_measure.h"
 
 namespace jugendstil {
 namespace {

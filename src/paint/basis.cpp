@@ -4,9 +4,9 @@
 #include <array>
 #include <cmath>
 
+#include "base/error.h"
+#include "base/parallel.h"
 #include "image/colour.h"
-#include "image/error.h"
-#include "image/parallel.h"
 #include "image/planes.h"
 
 namespace jugendstil {

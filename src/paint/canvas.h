@@ -3,7 +3,7 @@
 
 #include "image/planes.h"
 #include "network/evaluator.h"
-#include "paint/plan.h"
+#include "paint/level.h"
 
 namespace jugendstil {
 

@@ -8,6 +8,7 @@
 #include "image/mask.h"
 #include "paint/canvas.h"
 #include "paint/reference.h"
+#include "style/make_measure.h"
 
 namespace jugendstil {
 namespace {

@@ -3,8 +3,8 @@
 #include <algorithm>
 #include <cmath>
 
+#include "base/parallel.h"
 #include "image/mask.h"
-#include "image/parallel.h"
 #include "paint/reference.h"
 
 namespace jugendstil {
@@ -16,6 +16,8 @@ constexpr double kEdges = 0.7;
 // 0.3 the network's own mottled tones looked through.
 constexpr double kCoveredFree = 0.7;
 constexpr double kCoveredAlike = 0.2;
+// Differences well below this are grain, not edges.
+constexpr float kGrain = 0.03F;
 
 Image middleOf(Image image, double area) {
   const double part = std::sqrt(area / static_cast<double>(image.area()));
@@ -45,6 +47,17 @@ std::vector<BrushExample> brushExamples(const std::vector<PaintReference>& refer
     examples.push_back(
         brushExample(middleOf(scaledReference(reference.image, picture, stroke), share), ratio));
   return examples;
+}
+
+Image edgesBeyond(const Image& photo, Size smaller) {
+  Image edges = resample(resample(photo, smaller.width, smaller.height), photo.width, photo.height);
+  parallelFor(photo.height, [&](int y) {
+    for (std::size_t i = photo.index(0, y, 0); i < photo.index(0, y + 1, 0); ++i) {
+      const float d = photo.pixels[i] - edges.pixels[i];
+      edges.pixels[i] = d * std::abs(d) / (std::abs(d) + kGrain);
+    }
+  });
+  return edges;
 }
 
 void addDrawnEdges(Image& picture, const Image& drawing, Size smaller, double likeness) {

@@ -7,8 +7,8 @@
 
 #include "image/image.h"
 #include "image/resample.h"
-#include "paint/brushwork.h"
 #include "paint/regions.h"
+#include "weave/brushwork.h"
 
 namespace jugendstil {
 
@@ -20,6 +20,10 @@ inline constexpr double kMostExamples = 4e6;
 // and where that is too much their middles.
 std::vector<BrushExample> brushExamples(const std::vector<PaintReference>& references, Size picture,
                                         double stroke, double ratio);
+
+// What a photo (RGB) has in detail that a picture of a smaller size does not show: the photo less itself made
+// so small and enlarged again, differences below about 0.03 held back because they are grain.
+Image edgesBeyond(const Image& photo, Size smaller);
 
 // Those edges of the photo's drawing (of the picture's size) are added that a picture of the smaller size
 // cannot hold, the more the higher the likeness, 0 to 100.

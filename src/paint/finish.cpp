@@ -3,11 +3,11 @@
 #include <algorithm>
 #include <cmath>
 
+#include "base/error.h"
+#include "base/parallel.h"
 #include "grade/gamut.h"
 #include "image/colour.h"
-#include "image/error.h"
 #include "image/oklab.h"
-#include "image/parallel.h"
 
 namespace jugendstil {
 namespace {

@@ -5,8 +5,8 @@
 #include <cmath>
 #include <random>
 
+#include "base/error.h"
 #include "grade/recolour.h"
-#include "image/error.h"
 
 namespace jugendstil {
 namespace {

@@ -4,8 +4,9 @@
 
 #include <algorithm>
 
-#include "image/atomic_file.h"
-#include "image/error.h"
+#include "base/atomic_file.h"
+#include "base/error.h"
+#include "recipe/recipe_reader.h"
 
 namespace jugendstil {
 namespace {
@@ -42,7 +43,7 @@ std::string fileDifference(const char* what, const std::optional<RecipeInput>& a
   return {};
 }
 
-std::string maskName(const Recipe& recipe) {
+std::string maskName(const PaintRecipe& recipe) {
   return recipe.mask ? fmt::format("{} {}", recipe.maskInside ? "inside" : "outside", nameOf(recipe.mask))
                      : std::string("none");
 }
@@ -55,7 +56,7 @@ History historyOf(const fs::path& folder) {
     try {
       const std::string text = readFile(file.string(), kMaxRecipe);
       if (recipeCommand(text, file) != "paint") continue;
-      PastPainting past{file, {}, parseRecipe(text, file)};
+      PastPainting past{file, {}, parsePaintRecipe(text, file)};
       if (!past.recipe.result) continue;  // a preset
       past.picture = folder / past.recipe.picture;
       history.paintings.push_back(std::move(past));
@@ -66,7 +67,7 @@ History historyOf(const fs::path& folder) {
   return history;
 }
 
-std::vector<std::string> unusualSettings(const Recipe& recipe) {
+std::vector<std::string> unusualSettings(const PaintRecipe& recipe) {
   const PaintSettings usual;
   std::vector<std::string> all;
   for (const SettingInfo& info : paintSettingTable()) {
@@ -76,7 +77,7 @@ std::vector<std::string> unusualSettings(const Recipe& recipe) {
   return all;
 }
 
-std::string referenceNames(const Recipe& recipe) {
+std::string referenceNames(const PaintRecipe& recipe) {
   std::string text;
   for (const RecipeInput& r : recipe.references) {
     text += (text.empty() ? "" : " and ") + r.path.filename().string();
@@ -89,7 +90,7 @@ std::string referenceNames(const Recipe& recipe) {
   return text;
 }
 
-std::vector<std::string> differences(const Recipe& a, const Recipe& b) {
+std::vector<std::string> differences(const PaintRecipe& a, const PaintRecipe& b) {
   std::vector<std::string> all;
   const auto add = [&](std::string text) {
     if (!text.empty()) all.push_back(std::move(text));

@@ -12,7 +12,7 @@ namespace jugendstil {
 struct PastPainting {
   std::filesystem::path file;     // the recipe
   std::filesystem::path picture;  // beside it; may be gone
-  Recipe recipe;
+  PaintRecipe recipe;
 };
 
 struct History {
@@ -24,12 +24,12 @@ struct History {
 History historyOf(const std::filesystem::path& folder);
 
 // Settings that are not as they usually are, like "likeness 20".
-std::vector<std::string> unusualSettings(const Recipe& recipe);
+std::vector<std::string> unusualSettings(const PaintRecipe& recipe);
 
 // What is not the same in two recipes, like "likeness: 20 / 80"; paths and times do not count.
-std::vector<std::string> differences(const Recipe& a, const Recipe& b);
+std::vector<std::string> differences(const PaintRecipe& a, const PaintRecipe& b);
 
 // "evening.jpg @3 and lino.jpg @1, mosaic.jpg under sky.png"
-std::string referenceNames(const Recipe& recipe);
+std::string referenceNames(const PaintRecipe& recipe);
 
 }  // namespace jugendstil

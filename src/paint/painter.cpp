@@ -3,15 +3,15 @@
 #include <fmt/format.h>
 #include <fmt/ranges.h>
 
-#include "image/error.h"
+#include "base/error.h"
 #include "image/layer.h"
 #include "image/mask.h"
-#include "paint/brushwork.h"
 #include "paint/easel.h"
 #include "paint/enlarge.h"
 #include "paint/finish.h"
 #include "paint/first_state.h"
 #include "paint/reference.h"
+#include "weave/brushwork.h"
 
 namespace jugendstil {
 namespace {

@@ -7,7 +7,7 @@
 #include <algorithm>
 #include <cmath>
 
-#include "image/error.h"
+#include "base/error.h"
 #include "paint/enlarge.h"
 
 namespace jugendstil {

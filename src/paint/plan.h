@@ -5,22 +5,10 @@
 
 #include "image/resample.h"
 #include "network/chain.h"
+#include "paint/level.h"
 #include "paint/settings.h"
 
 namespace jugendstil {
-
-// One level: the picture's size and the larger canvas on which it is painted. The photo continues
-// by reflection into the margin, which takes the zero padding of convolutions and is cut off at the end.
-struct LevelPlan {
-  Size picture;
-  Size canvas;
-  int left = 0;
-  int top = 0;
-  int steps = 0;
-  std::size_t budget = 0;  // bytes that the network may hold; 0: all it wants, at once
-  bool finishing = false;  // the last of several; a proof has none
-  double work() const { return static_cast<double>(canvas.width) * canvas.height * steps; }
-};
 
 struct PaintPlan {
   std::vector<LevelPlan> levels;  // coarse to fine
@@ -35,9 +23,6 @@ struct PaintPlan {
   double work() const;                        // pixel steps, or what takes as long as these
   double enlargingWork(std::size_t i) const;  // one stage's part of it
 };
-
-// The canvas for a picture of this size.
-LevelPlan canvasFor(Size picture);
 
 // Throws UsageError where the numbers of steps and levels do not agree, the emphasis is bad or the memory
 // allowed is too little, Error where the photo is below 16 pixels a side.

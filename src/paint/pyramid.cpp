@@ -4,8 +4,8 @@
 
 #include <algorithm>
 
-#include "image/error.h"
-#include "image/parallel.h"
+#include "base/error.h"
+#include "base/parallel.h"
 
 namespace jugendstil {
 namespace {

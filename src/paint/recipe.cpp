@@ -2,7 +2,8 @@
 
 #include <fmt/format.h>
 
-#include "paint/recipe_reader.h"
+#include "recipe/recipe_reader.h"
+#include "recipe/recipe_writer.h"
 
 namespace jugendstil {
 namespace {
@@ -13,13 +14,13 @@ class Parser : RecipeReader {
  public:
   using RecipeReader::RecipeReader;
 
-  Recipe parse() {
+  PaintRecipe parse() {
     head("paint");
     allow(root(),
           {"recipe", "command", "picture", "photo", "reference", "part", "mask", "start", "network",
            "settings", "result"},
           "key");
-    Recipe recipe;
+    PaintRecipe recipe;
     recipe.picture = text(root(), "picture");
     recipe.photo = input("photo");
     recipe.start = input("start");
@@ -36,7 +37,7 @@ class Parser : RecipeReader {
   }
 
  private:
-  void parts(Recipe& recipe) const {
+  void parts(PaintRecipe& recipe) const {
     for (const toml::table* table : blocks("part")) {
       allow(*table, {"mask", "mask_checksum", "file", "checksum", "share"}, "key");
       const std::string file = text(*table, "mask");
@@ -45,7 +46,7 @@ class Parser : RecipeReader {
     }
   }
 
-  void mask(Recipe& recipe) const {
+  void mask(PaintRecipe& recipe) const {
     const toml::table* table = tableOf(root().get("mask"), "mask");
     if (table == nullptr) return;
     allow(*table, {"file", "checksum", "side"}, "key");
@@ -56,7 +57,7 @@ class Parser : RecipeReader {
     recipe.maskInside = side == "inside";
   }
 
-  void result(Recipe& recipe) const {
+  void result(PaintRecipe& recipe) const {
     const toml::table* table = tableOf(root().get("result"), "result");
     if (table == nullptr) return;
     allow(*table,
@@ -78,7 +79,7 @@ class Parser : RecipeReader {
 
 }  // namespace
 
-std::string recipeText(const Recipe& recipe, const fs::path& folder) {
+std::string paintRecipeText(const PaintRecipe& recipe, const fs::path& folder) {
   std::string out =
       "# How a picture was painted. The same again:  jugendstil redo THIS_FILE -o NEW.png\n"
       "# With a change:                              jugendstil redo THIS_FILE --likeness 30 -o NEW.png\n"
@@ -115,15 +116,8 @@ std::string recipeText(const Recipe& recipe, const fs::path& folder) {
   return out;
 }
 
-Recipe parseRecipe(std::string_view text, const fs::path& file) { return Parser(text, file).parse(); }
-
-std::string recipeCommand(std::string_view text, const fs::path& file) {
-  return TomlReader(text, file).root()["command"].value_or(std::string("paint"));
-}
-
-fs::path recipePathFor(const fs::path& picture) {
-  fs::path path = picture;
-  return path.replace_extension(".recipe.toml");
+PaintRecipe parsePaintRecipe(std::string_view text, const fs::path& file) {
+  return Parser(text, file).parse();
 }
 
 }  // namespace jugendstil

@@ -8,15 +8,10 @@
 #include <vector>
 
 #include "paint/settings.h"
+#include "recipe/recipe_input.h"
 #include "style/objective.h"
 
 namespace jugendstil {
-
-struct RecipeInput {
-  std::filesystem::path path;  // absolute once parsed, if it was relative to the recipe's folder
-  std::string checksum;        // empty where not known
-  double share = 1;            // of a reference
-};
 
 // What one mask's white is painted after.
 struct RecipePart {
@@ -33,7 +28,7 @@ struct RecipeResult {
   LossTerms loss;
 };
 
-struct Recipe {
+struct PaintRecipe {
   std::string picture;  // file name of the result, beside the recipe
   std::optional<RecipeInput> photo;
   std::vector<RecipeInput> references;
@@ -48,17 +43,11 @@ struct Recipe {
 };
 
 // TOML with every setting. Paths are written relative to the folder where they lie in or near it.
-std::string recipeText(const Recipe& recipe, const std::filesystem::path& folder);
+std::string paintRecipeText(const PaintRecipe& recipe, const std::filesystem::path& folder);
 
 // Throws UsageError with the file's name, line and column: broken TOML, unknown keys (the nearest known
 // one is offered), wrong types, values out of range. Everything may be missing: a recipe also serves as a
 // preset.
-Recipe parseRecipe(std::string_view text, const std::filesystem::path& file);
-
-// The command whose recipe a text is: "paint" where it does not say. Throws UsageError for broken TOML.
-std::string recipeCommand(std::string_view text, const std::filesystem::path& file);
-
-// out.png -> out.recipe.toml
-std::filesystem::path recipePathFor(const std::filesystem::path& picture);
+PaintRecipe parsePaintRecipe(std::string_view text, const std::filesystem::path& file);
 
 }  // namespace jugendstil

@@ -8,7 +8,7 @@
 #include "image/resample.h"
 #include "network/chain.h"
 #include "paint/basis.h"
-#include "style/measure.h"
+#include "style/band_statistics.h"
 
 namespace jugendstil {
 

@@ -4,7 +4,7 @@
 
 #include <algorithm>
 
-#include "image/error.h"
+#include "base/error.h"
 #include "image/mask.h"
 
 namespace jugendstil {

@@ -7,8 +7,8 @@
 #include <charconv>
 #include <cmath>
 
-#include "image/error.h"
-#include "paint/setting_values.h"
+#include "base/error.h"
+#include "recipe/setting_values.h"
 
 namespace jugendstil {
 namespace {

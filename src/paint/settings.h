@@ -9,9 +9,9 @@
 
 #include "image/blend.h"
 #include "network/evaluator.h"
-#include "paint/setting_values.h"
+#include "recipe/setting_values.h"
 #include "style/content.h"
-#include "style/measure.h"
+#include "style/measure_kind.h"
 
 namespace jugendstil {
 

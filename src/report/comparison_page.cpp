@@ -5,8 +5,8 @@
 #include <nlohmann/json.hpp>
 #include <string_view>
 
-#include "image/error.h"
-#include "image/markup.h"
+#include "base/error.h"
+#include "base/markup.h"
 #include "image/picture_file.h"
 
 namespace jugendstil {

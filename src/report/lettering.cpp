@@ -6,7 +6,7 @@
 #include <algorithm>
 #include <sstream>
 
-#include "image/error.h"
+#include "base/error.h"
 #include "image/resample.h"
 
 namespace jugendstil {

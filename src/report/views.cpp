@@ -6,7 +6,7 @@
 #include <cmath>
 #include <numbers>
 
-#include "image/error.h"
+#include "base/error.h"
 #include "image/resample.h"
 
 namespace jugendstil {

@@ -3,7 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
-#include "image/parallel.h"
+#include "base/parallel.h"
 
 namespace jugendstil {
 namespace {

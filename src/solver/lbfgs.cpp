@@ -4,7 +4,7 @@
 #include <cmath>
 #include <limits>
 
-#include "image/parallel.h"
+#include "base/parallel.h"
 
 namespace jugendstil {
 namespace {

@@ -4,11 +4,11 @@
 
 #include <algorithm>
 #include <cmath>
-#include <dnnl.hpp>
 #include <random>
 
-#include "image/error.h"
-#include "image/parallel.h"
+#include "base/error.h"
+#include "base/parallel.h"
+#include "network/product.h"
 
 namespace jugendstil {
 
@@ -47,10 +47,10 @@ std::vector<int> scatter(int height, int width, int n, std::uint64_t seed) {
   return chosen;
 }
 
-// to = a + a^T, n x n, in tiles that fit the nearest cache.
-void addTransposed(const std::vector<float>& a, std::vector<float>& to, std::size_t n) {
+// a + a^T, n x n, in tiles that fit the nearest cache.
+std::vector<float> plusTransposed(const std::vector<float>& a, std::size_t n) {
   constexpr std::size_t kTile = 32;
-  to.resize(n * n);
+  std::vector<float> to(n * n);
   parallelFor(static_cast<int>((n + kTile - 1) / kTile), [&](int tile) {
     const std::size_t top = static_cast<std::size_t>(tile) * kTile;
     const std::size_t bottom = std::min(n, top + kTile);
@@ -61,6 +61,7 @@ void addTransposed(const std::vector<float>& a, std::vector<float>& to, std::siz
       }
     }
   });
+  return to;
 }
 
 // The matrix of cosine distances between the band's vectors (mean removed) at n positions, each column
@@ -91,30 +92,28 @@ class StructureContent final : public Content {
     return total / static_cast<double>(n);
   }
 
-  void addGradient(double weight, BandGradient& gradient) override {
+  void addGradient(double weight, BandGradient& gradient) const override {
     const std::size_t n = positions_.size();
     const auto unit = static_cast<float>(weight / static_cast<double>(n));
     // The distance matrix before division is symmetric, so rows serve as columns throughout.
     // d/dS of S/sum(S): (g - <g, D>) / sum.
-    slope_.resize(n * n);
+    std::vector<float> slope(n * n);
     parallelFor(static_cast<int>(n), [&](int row) {
       const std::size_t at = static_cast<std::size_t>(row) * n;
       float inner = 0;
 #pragma omp simd reduction(+ : inner)
       for (std::size_t j = 0; j < n; ++j) {
         const float difference = distances_[at + j] - target_[at + j];
-        slope_[at + j] = difference > 0 ? unit : (difference < 0 ? -unit : 0.0F);
-        inner += slope_[at + j] * distances_[at + j];
+        slope[at + j] = difference > 0 ? unit : (difference < 0 ? -unit : 0.0F);
+        inner += slope[at + j] * distances_[at + j];
       }
       const float scale = 1.0F / sums_[static_cast<std::size_t>(row)];
-      for (std::size_t j = 0; j < n; ++j) slope_[at + j] = (inner - slope_[at + j]) * scale;
+      for (std::size_t j = 0; j < n; ++j) slope[at + j] = (inner - slope[at + j]) * scale;
     });
-    addTransposed(slope_, both_, n);
+    const std::vector<float> both = plusTransposed(slope, n);
     // Cosines are F F^T: the gradient is (A + A^T) F.
     std::vector<float> moved(n * channels_);
-    const auto ni = static_cast<dnnl_dim_t>(n);
-    const auto ci = static_cast<dnnl_dim_t>(channels_);
-    dnnl_sgemm('N', 'N', ni, ci, ni, 1.0F, both_.data(), ni, unitRows_.data(), ci, 0.0F, moved.data(), ci);
+    product(both, unitRows_, n, moved);
     throughNormalisation(moved);
     gradient.addAt(positions_, moved);
   }
@@ -133,10 +132,7 @@ class StructureContent final : public Content {
       for (std::size_t c = 0; c < channels_; ++c) row[c] /= lengths_[i];
     }
     distances_.resize(n * n);
-    const auto ni = static_cast<dnnl_dim_t>(n);
-    const auto ci = static_cast<dnnl_dim_t>(channels_);
-    dnnl_sgemm('N', 'T', ni, ni, ci, 1.0F, unitRows_.data(), ci, unitRows_.data(), ci, 0.0F,
-               distances_.data(), ni);
+    productWithTransposed(unitRows_, unitRows_, channels_, distances_);
     sums_.resize(n);
     parallelFor(static_cast<int>(n), [&](int row) {
       const std::size_t at = static_cast<std::size_t>(row) * n;
@@ -184,8 +180,6 @@ class StructureContent final : public Content {
   std::vector<float> lengths_;
   std::vector<float> distances_;
   std::vector<float> sums_;
-  std::vector<float> slope_;
-  std::vector<float> both_;
 };
 
 // |a - p|^2 / |p|^2.
@@ -198,7 +192,7 @@ class FeaturesContent final : public Content {
 
   double value(Evaluator& picture) override { return picture.squaredDistance(band_, target_) / norm_; }
 
-  void addGradient(double weight, BandGradient& gradient) override {
+  void addGradient(double weight, BandGradient& gradient) const override {
     gradient.addDifference(target_, static_cast<float>(2.0 * weight / norm_));
   }
 

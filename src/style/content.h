@@ -26,8 +26,8 @@ class Content {
   // nothing of it.
   virtual double value(Evaluator& picture) = 0;
 
-  // Adds weight times the gradient of what value() last returned.
-  virtual void addGradient(double weight, BandGradient& gradient) = 0;
+  // Adds weight times the gradient of what value() last returned, as often as it is called.
+  virtual void addGradient(double weight, BandGradient& gradient) const = 0;
 };
 
 // Remembers the evaluator's last forward pass, which is of the photo. The seed places the positions at

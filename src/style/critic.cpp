@@ -5,7 +5,7 @@
 #include <cmath>
 #include <random>
 
-#include "image/parallel.h"
+#include "base/parallel.h"
 #include "solver/adam.h"
 #include "style/places.h"
 #include "style/units.h"
@@ -133,11 +133,12 @@ class CriticMeasure final : public Measure {
     return own - judged(known, nullptr);
   }
 
-  void addGradient(double weight, BandGradient& gradient) override {
+  void addGradient(double weight, BandGradient& gradient) const override {
     const auto scale = static_cast<float>(-2 * weight / static_cast<double>(positions_.size()));
     const std::size_t n = mean_.size();
-    for (std::size_t i = 0; i < slopes_.size(); ++i) slopes_[i] *= scale * unit_[i % n];
-    gradient.addAt(positions_, slopes_);
+    std::vector<float> moved(slopes_);
+    for (std::size_t i = 0; i < moved.size(); ++i) moved[i] *= scale * unit_[i % n];
+    gradient.addAt(positions_, moved);
   }
 
  private:

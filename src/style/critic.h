@@ -3,8 +3,10 @@
 // squared errors, Mao et al. 2017).
 #pragma once
 
+#include <memory>
 #include <span>
 
+#include "style/band_statistics.h"
 #include "style/measure.h"
 
 namespace jugendstil {

@@ -4,7 +4,7 @@
 #include <array>
 #include <cmath>
 
-#include "image/parallel.h"
+#include "base/parallel.h"
 #include "network/product.h"
 #include "style/places.h"
 
@@ -72,10 +72,11 @@ class NeighboursMeasure final : public Measure {
     return sum / (norm_ * pairs_);
   }
 
-  void addGradient(double weight, BandGradient& gradient) override {
+  void addGradient(double weight, BandGradient& gradient) const override {
     const auto scale = static_cast<float>(2 * weight / (norm_ * pairs_));
-    for (float& v : values_) v *= scale;
-    gradient.addAt(positions_, values_);
+    std::vector<float> moved(values_);
+    for (float& v : moved) v *= scale;
+    gradient.addAt(positions_, moved);
   }
 
  private:

@@ -2,8 +2,10 @@
 // it (Li & Wand 2016).
 #pragma once
 
+#include <memory>
 #include <span>
 
+#include "style/band_statistics.h"
 #include "style/measure.h"
 
 namespace jugendstil {

@@ -6,7 +6,7 @@
 #include <span>
 #include <utility>
 
-#include "image/parallel.h"
+#include "base/parallel.h"
 
 namespace jugendstil {
 namespace {

@@ -4,8 +4,8 @@
 #include <cstdint>
 #include <vector>
 
-#include "grade/transport.h"
 #include "image/planes.h"
+#include "transport/directions.h"
 
 namespace jugendstil {
 

@@ -3,7 +3,7 @@
 
 #include <nlohmann/json.hpp>
 
-#include "film/clip.h"
+#include "clip/clip.h"
 #include "image/picture_file.h"
 #include "support/support.h"
 

@@ -5,7 +5,7 @@
 #include <nlohmann/json.hpp>
 #include <sstream>
 
-#include "film/clip.h"
+#include "clip/clip.h"
 #include "image/picture_file.h"
 #include "support/clips.h"
 #include "support/support.h"

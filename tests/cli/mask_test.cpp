@@ -114,7 +114,8 @@ TEST_F(MaskProgram, PaintsPartsAfterTheirOwnReferencesWithLayersChartAndStrip) {
             std::string::npos);
   EXPECT_EQ(readPicture(folder / "loss.png").image.width, 1280);
   EXPECT_GT(readPicture(folder / "out.steps.png").image.width, 400);
-  const Recipe recipe = parseRecipe(contentOf(folder / "out.recipe.toml"), folder / "out.recipe.toml");
+  const PaintRecipe recipe =
+      parsePaintRecipe(contentOf(folder / "out.recipe.toml"), folder / "out.recipe.toml");
   ASSERT_EQ(recipe.parts.size(), 1U);
   EXPECT_EQ(recipe.parts[0].reference.share, 2);
   ASSERT_EQ(run({"redo", "out.recipe.toml", "-o", "again.png", "--snapshots", "0"}).code, 0);

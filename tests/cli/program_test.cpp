@@ -5,7 +5,7 @@
 #include <nlohmann/json.hpp>
 #include <sstream>
 
-#include "film/clip.h"
+#include "clip/clip.h"
 #include "image/picture_file.h"
 #include "paint/recipe.h"
 #include "support/support.h"
@@ -73,7 +73,8 @@ TEST_F(Program, PaintsAndWritesARecipe) {
   EXPECT_EQ(filesIn(folder.path),
             (std::vector<std::string>{"out.png", "out.recipe.toml", "photo.png", "ref.png"}));
   EXPECT_EQ(readPicture(folder / "out.png").image.width, 60);
-  const Recipe recipe = parseRecipe(contentOf(folder / "out.recipe.toml"), folder / "out.recipe.toml");
+  const PaintRecipe recipe =
+      parsePaintRecipe(contentOf(folder / "out.recipe.toml"), folder / "out.recipe.toml");
   EXPECT_TRUE(recipe.result->finished);
   EXPECT_EQ(recipe.references[0].path.filename(), "ref.png");
   EXPECT_EQ(recipe.references[0].checksum.size(), 40U);
@@ -85,7 +86,7 @@ TEST_F(Program, RedoGivesTheSameBytesAndVariesOneThing) {
   EXPECT_EQ(contentOf(folder / "out.png"), contentOf(folder / "out-again.png"));
   EXPECT_EQ(run({"redo", "out.recipe.toml", "--likeness", "10", "-o", "freer.png"}).code, 0);
   EXPECT_NE(contentOf(folder / "out.png"), contentOf(folder / "freer.png"));
-  EXPECT_EQ(parseRecipe(contentOf(folder / "freer.recipe.toml"), "x").settings.likeness, 10);
+  EXPECT_EQ(parsePaintRecipe(contentOf(folder / "freer.recipe.toml"), "x").settings.likeness, 10);
   writePicture(folder / "ref.png", sample(70, 60, 6), Depth::eight);
   const RunResult changed = run({"redo", "out.recipe.toml", "-o", "changed.png"});
   EXPECT_EQ(changed.code, 0);
@@ -98,7 +99,7 @@ TEST_F(Program, ARecipeServesAsAPreset) {
                  "-o", "a.png"})
                 .code,
             0);
-  const Recipe recipe = parseRecipe(contentOf(folder / "a.recipe.toml"), "x");
+  const PaintRecipe recipe = parsePaintRecipe(contentOf(folder / "a.recipe.toml"), "x");
   EXPECT_EQ(recipe.settings.likeness, 12);
   EXPECT_EQ(recipe.settings.stroke, 1.5);
 }
@@ -106,7 +107,7 @@ TEST_F(Program, ARecipeServesAsAPreset) {
 TEST_F(Program, SeveralReferencesInShares) {
   writePicture(folder / "ref2.png", sample(50, 50, 8), Depth::eight);
   ASSERT_EQ(run(paintWords("out.png", {"--after", "ref2.png@3"})).code, 0);
-  const Recipe recipe = parseRecipe(contentOf(folder / "out.recipe.toml"), "x");
+  const PaintRecipe recipe = parsePaintRecipe(contentOf(folder / "out.recipe.toml"), "x");
   ASSERT_EQ(recipe.references.size(), 2U);
   EXPECT_EQ(recipe.references[1].share, 3);
   expectError(paintWords("b.png", {"--after", "ref2.png@-1"}), 2, "share behind @");
@@ -175,7 +176,7 @@ TEST_F(Program, InterruptKeepsTheStateAndSaysHowToGoOn) {
   EXPECT_NE(stopped.out.find("unfinished"), std::string::npos) << stopped.out;
   EXPECT_NE(stopped.out.find("jugendstil redo out.recipe.toml"), std::string::npos);
   EXPECT_EQ(readPicture(folder / "out.png").image.width, 60);
-  EXPECT_FALSE(parseRecipe(contentOf(folder / "out.recipe.toml"), "x").result->finished);
+  EXPECT_FALSE(parsePaintRecipe(contentOf(folder / "out.recipe.toml"), "x").result->finished);
 }
 
 TEST_F(Program, KilledItLeavesNothingUnderTheFinalName) {
@@ -219,7 +220,8 @@ TEST_F(Program, SnapshotsAndStart) {
   const auto files = filesIn(folder.path);
   EXPECT_NE(std::find(files.begin(), files.end(), "out.step-00003.png"), files.end());
   EXPECT_NE(std::find(files.begin(), files.end(), "out.step-00006.png"), files.end());
-  const Recipe recipe = parseRecipe(contentOf(folder / "out.recipe.toml"), folder / "out.recipe.toml");
+  const PaintRecipe recipe =
+      parsePaintRecipe(contentOf(folder / "out.recipe.toml"), folder / "out.recipe.toml");
   EXPECT_EQ(recipe.start->path.filename(), "ref.png");
   EXPECT_EQ(run({"redo", "out.recipe.toml", "--snapshots", "0"}).code, 0);
   EXPECT_EQ(contentOf(folder / "out.png"), contentOf(folder / "out-again.png"));

@@ -50,7 +50,7 @@ TEST_F(TableProgram, PaintsPhotosByReferencesOntoASheet) {
                                 "a-after-warm.recipe.toml", "b-after-cold.png", "b-after-cold.recipe.toml",
                                 "b-after-warm.png", "b-after-warm.recipe.toml", "sheet.png"}));
   const auto recipe = folder / "out" / "b-after-cold.recipe.toml";
-  const Recipe made = parseRecipe(contentOf(recipe), recipe);
+  const PaintRecipe made = parsePaintRecipe(contentOf(recipe), recipe);
   ASSERT_EQ(made.references.size(), 1U);
   EXPECT_EQ(made.references[0].path.filename(), "cold.png");
   // The cell's picture is the one that its recipe makes.
@@ -66,7 +66,7 @@ TEST_F(TableProgram, VariesSettingsInAllCombinations) {
   ASSERT_EQ(r.code, 0) << r.err;
   EXPECT_EQ(filesIn(folder / "grid").size(), 8U * 2 + 1);
   const auto recipe = folder / "grid" / "a-likeness-80-stroke-0.7-emphasis-fine_2_large_0.recipe.toml";
-  const Recipe made = parseRecipe(contentOf(recipe), recipe);
+  const PaintRecipe made = parsePaintRecipe(contentOf(recipe), recipe);
   EXPECT_EQ(made.settings.likeness, 80);
   EXPECT_EQ(made.settings.stroke, 0.7);
   EXPECT_EQ(paintSettingText(made.settings, "emphasis"), "fine=2,large=0");

@@ -2,7 +2,8 @@
 
 #include <gtest/gtest.h>
 
-#include "image/error.h"
+#include "base/error.h"
+#include "recipe/recipe_reader.h"
 
 namespace jugendstil {
 namespace {

@@ -9,8 +9,10 @@
 #include <csignal>
 #include <random>
 
-#include "image/error.h"
-#include "image/parallel.h"
+#include "base/error.h"
+#include "base/parallel.h"
+#include "film/journal.h"
+#include "film/plan.h"
 #include "image/picture_file.h"
 #include "image/resample.h"
 #include "support/clips.h"
@@ -34,14 +36,14 @@ class Film : public testing::Test {
     ClipRecipe recipe;
     recipe.frames = 8;
     writeClip(clip(), recipe, gliding(64, 48, 1, 0));
-    plan.clip = clip();
-    plan.output = (folder / "out.mkv").string();
-    plan.chain = &chain;
-    plan.references = {{sample(60, 60, 7), 1}};
-    plan.paint.levels = 2;
-    plan.paint.steps = {3, 3};
-    plan.film.frameSteps = 3;
-    plan.making = "a test";
+    inputs.clip = clip();
+    inputs.output = (folder / "out.mkv").string();
+    inputs.chain = &chain;
+    inputs.references = {{sample(60, 60, 7), 1}};
+    inputs.paint.levels = 2;
+    inputs.paint.steps = {3, 3};
+    inputs.film.frameSteps = 3;
+    inputs.making = "a test";
   }
 
   std::string clip() const { return (folder / "clip.mkv").string(); }
@@ -63,33 +65,33 @@ class Film : public testing::Test {
 
   TemporaryFolder folder;
   Chain chain = testing_support::smallChain();
-  FilmPlan plan;
+  FilmInputs inputs;
 };
 
 TEST_F(Film, PaintsAllFramesAndCleansUp) {
-  const FilmResult result = makeFilm(plan, {});
+  const FilmResult result = makeFilm(inputs, {});
   EXPECT_TRUE(result.finished);
   EXPECT_EQ(result.frames.size(), 8U);
   EXPECT_TRUE(result.frames[0].shotBegins);
   EXPECT_GT(result.sourceError, 0);
   EXPECT_GT(result.error, 0);
-  EXPECT_EQ(framesOf(plan.output).size(), 8U);
+  EXPECT_EQ(framesOf(inputs.output).size(), 8U);
   EXPECT_EQ(testing_support::filesIn(folder.path), (std::vector<std::string>{"clip.mkv", "out.mkv"}));
 }
 
 TEST_F(Film, PaintsSmallerThanItIsWhereToldTo) {
-  plan.paint.workingEdge = 32;
+  inputs.paint.workingEdge = 32;
   FilmCallbacks stop;
   stop.progress = [](const FilmProgress& p) { return p.stage != std::string("painting") || p.frame < 2; };
-  ASSERT_FALSE(makeFilm(plan, stop).finished);
-  const Journal journal(workFolderFor(plan.output), plan.making, false, Depth::eight);
+  ASSERT_FALSE(makeFilm(inputs, stop).finished);
+  const Journal journal(workFolderFor(inputs.output), inputs.making, false, Depth::eight);
   const Image painted = journal.load("painted", 0);
   EXPECT_EQ(painted.width, 32);
   EXPECT_EQ(painted.height, 24);
-  const FilmResult result = makeFilm(plan, {});
+  const FilmResult result = makeFilm(inputs, {});
   EXPECT_TRUE(result.finished);
   EXPECT_EQ(result.width, 64);
-  const std::vector<Image> frames = framesOf(plan.output);
+  const std::vector<Image> frames = framesOf(inputs.output);
   ASSERT_EQ(frames.size(), 8U);
   EXPECT_EQ(frames[0].width, 64);
   EXPECT_EQ(frames[0].height, 48);
@@ -98,60 +100,60 @@ TEST_F(Film, PaintsSmallerThanItIsWhereToldTo) {
 }
 
 TEST_F(Film, AKeyStandsAsItIsHoweverSmallTheOthersArePainted) {
-  plan.paint.workingEdge = 32;
+  inputs.paint.workingEdge = 32;
   const Image key = sample(64, 48, 11);
-  plan.keys = {{3, key}};
-  ASSERT_TRUE(makeFilm(plan, {}).finished);
-  EXPECT_LT(difference(framesOf(plan.output)[3], key), 1.0 / 255);
+  inputs.keys = {{3, key}};
+  ASSERT_TRUE(makeFilm(inputs, {}).finished);
+  EXPECT_LT(difference(framesOf(inputs.output)[3], key), 1.0 / 255);
 }
 
 TEST_F(Film, WithoutBrushworkFramesStayAsTheyWereOptimised) {
-  plan.paint.brushwork = false;
+  inputs.paint.brushwork = false;
   FilmCallbacks stop;
   stop.progress = [](const FilmProgress& p) { return p.stage != std::string("painting") || p.frame < 2; };
-  ASSERT_FALSE(makeFilm(plan, stop).finished);
+  ASSERT_FALSE(makeFilm(inputs, stop).finished);
   const Image painted =
-      rgbOf(Journal(workFolderFor(plan.output), plan.making, false, Depth::eight).load("painted", 0));
-  ASSERT_TRUE(makeFilm(plan, {}).finished);
-  EXPECT_LT(difference(framesOf(plan.output)[0], painted), 1e-6);
+      rgbOf(Journal(workFolderFor(inputs.output), inputs.making, false, Depth::eight).load("painted", 0));
+  ASSERT_TRUE(makeFilm(inputs, {}).finished);
+  EXPECT_LT(difference(framesOf(inputs.output)[0], painted), 1e-6);
 }
 
 TEST_F(Film, ALedFrameFollowsTheOneBeforeItMoreTheSteadierItIs) {
   const auto errorAt = [&](double steady) {
-    plan.film.steady = steady;
-    plan.anew = true;
-    return makeFilm(plan, {}).error;
+    inputs.film.steady = steady;
+    inputs.anew = true;
+    return makeFilm(inputs, {}).error;
   };
-  plan.film.frameSteps = 10;
+  inputs.film.frameSteps = 10;
   const double free = errorAt(0);
   const double held = errorAt(100);
   EXPECT_LT(held, 0.6 * free);
 }
 
 TEST_F(Film, StoppedByProgressItGoesOnAndGivesTheSameBytes) {
-  ASSERT_TRUE(makeFilm(plan, {}).finished);
-  const std::string whole = contentOf(plan.output);
-  fs::remove(plan.output);
+  ASSERT_TRUE(makeFilm(inputs, {}).finished);
+  const std::string whole = contentOf(inputs.output);
+  fs::remove(inputs.output);
   int calls = 0;
   FilmCallbacks stop;
   stop.progress = [&](const FilmProgress&) { return ++calls < 17; };
-  const FilmResult first = makeFilm(plan, stop);
+  const FilmResult first = makeFilm(inputs, stop);
   EXPECT_FALSE(first.finished);
   EXPECT_GT(first.done, 0);
-  EXPECT_FALSE(fs::exists(plan.output));
-  const FilmResult second = makeFilm(plan, {});
+  EXPECT_FALSE(fs::exists(inputs.output));
+  const FilmResult second = makeFilm(inputs, {});
   EXPECT_EQ(second.kept, first.done);
-  EXPECT_EQ(contentOf(plan.output), whole);
+  EXPECT_EQ(contentOf(inputs.output), whole);
 }
 
 // The process dies at any moment: in the middle of a step, of a write, of the encoding.
 TEST_F(Film, KilledAtTwentyRandomPointsItGivesTheSameBytes) {
   for (const int passes : {1, 2}) {
-    plan.film.passes = passes;
-    plan.output = (folder / "whole.mkv").string();
-    ASSERT_TRUE(makeFilm(plan, {}).finished);
-    const std::string whole = contentOf(plan.output);
-    plan.output = (folder / ("killed" + std::to_string(passes) + ".mkv")).string();
+    inputs.film.passes = passes;
+    inputs.output = (folder / "whole.mkv").string();
+    ASSERT_TRUE(makeFilm(inputs, {}).finished);
+    const std::string whole = contentOf(inputs.output);
+    inputs.output = (folder / ("killed" + std::to_string(passes) + ".mkv")).string();
     std::mt19937 random(static_cast<unsigned>(passes));
     int killed = 0;
     for (int i = 0; i < 10; ++i) {
@@ -159,7 +161,7 @@ TEST_F(Film, KilledAtTwentyRandomPointsItGivesTheSameBytes) {
       if (child == 0) {
         // A forked process has none of its parent's threads.
         setThreads(1);
-        makeFilm(plan, {});
+        makeFilm(inputs, {});
         _exit(0);
       }
       usleep(static_cast<useconds_t>(5000 + random() % 40000));
@@ -167,13 +169,13 @@ TEST_F(Film, KilledAtTwentyRandomPointsItGivesTheSameBytes) {
       int status = 0;
       waitpid(child, &status, 0);
       if (WIFSIGNALED(status)) ++killed;
-      if (fs::exists(plan.output)) break;
+      if (fs::exists(inputs.output)) break;
     }
     EXPECT_GE(killed, 1);
-    if (!fs::exists(plan.output)) {
-      ASSERT_TRUE(makeFilm(plan, {}).finished);
+    if (!fs::exists(inputs.output)) {
+      ASSERT_TRUE(makeFilm(inputs, {}).finished);
     }
-    EXPECT_EQ(contentOf(plan.output), whole) << passes;
+    EXPECT_EQ(contentOf(inputs.output), whole) << passes;
     fs::remove(folder / "whole.mkv");
   }
 }
@@ -183,7 +185,7 @@ TEST_F(Film, AFailingFrameIsTriedAgain) {
   fail.attempt = [](std::int64_t frame, int attempt) {
     if (frame == 3 && attempt == 0) throw Error("this once");
   };
-  const FilmResult result = makeFilm(plan, fail);
+  const FilmResult result = makeFilm(inputs, fail);
   EXPECT_TRUE(result.finished);
   EXPECT_EQ(result.frames[3].tries, 2);
   EXPECT_FALSE(result.frames[3].filled);
@@ -194,11 +196,11 @@ TEST_F(Film, AFrameThatFailsTwiceIsFilledFromItsNeighbours) {
   fail.attempt = [](std::int64_t frame, int) {
     if (frame == 3 || frame == 4) throw Error("never");
   };
-  const FilmResult result = makeFilm(plan, fail);
+  const FilmResult result = makeFilm(inputs, fail);
   EXPECT_TRUE(result.finished);
   EXPECT_TRUE(result.frames[3].filled);
   EXPECT_TRUE(result.frames[4].filled);
-  const auto frames = framesOf(plan.output);
+  const auto frames = framesOf(inputs.output);
   ASSERT_EQ(frames.size(), 8U);
   // Between its neighbours: nearer to each than they are to one another.
   EXPECT_LT(difference(frames[3], frames[2]), difference(frames[5], frames[2]));
@@ -211,25 +213,25 @@ TEST_F(Film, TheFirstFrameMayFailToo) {
   fail.attempt = [](std::int64_t frame, int) {
     if (frame == 0) throw Error("never");
   };
-  const FilmResult result = makeFilm(plan, fail);
+  const FilmResult result = makeFilm(inputs, fail);
   EXPECT_TRUE(result.finished);
   EXPECT_TRUE(result.frames[0].filled);
-  const auto frames = framesOf(plan.output);
+  const auto frames = framesOf(inputs.output);
   // The second one's painting, with the photo's edges of its own.
   EXPECT_LT(difference(frames[0], frames[1]), 0.01);
   EXPECT_LT(difference(frames[0], frames[1]), 0.5 * difference(frames[1], frames[2]));
   fail.attempt = [](std::int64_t, int) { throw Error("never"); };
-  plan.output = (folder / "b.mkv").string();
-  EXPECT_THROW(makeFilm(plan, fail), Error);
+  inputs.output = (folder / "b.mkv").string();
+  EXPECT_THROW(makeFilm(inputs, fail), Error);
 }
 
 TEST_F(Film, GapsInNumberedFramesAreFilled) {
   const auto picture = gliding(64, 48, 2, 0);
   for (const int i : {1, 2, 4, 5})
     writePicture(folder / ("in_0" + std::to_string(i) + ".png"), picture(i), Depth::eight);
-  plan.clip = (folder / "in_%02d.png").string();
-  plan.output = (folder / "out_%02d.png").string();
-  const FilmResult result = makeFilm(plan, {});
+  inputs.clip = (folder / "in_%02d.png").string();
+  inputs.output = (folder / "out_%02d.png").string();
+  const FilmResult result = makeFilm(inputs, {});
   ASSERT_EQ(result.frames.size(), 5U);
   EXPECT_EQ(result.frames[2].tries, 0);
   EXPECT_TRUE(result.frames[2].filled);
@@ -241,23 +243,23 @@ TEST_F(Film, OtherSettingsDoNotGoOnWithOldFrames) {
   int calls = 0;
   FilmCallbacks stop;
   stop.progress = [&](const FilmProgress&) { return ++calls < 15; };
-  makeFilm(plan, stop);
-  plan.making = "another test";
-  EXPECT_THROW(makeFilm(plan, {}), Error);
-  plan.anew = true;
-  EXPECT_EQ(makeFilm(plan, {}).kept, 0);
+  makeFilm(inputs, stop);
+  inputs.making = "another test";
+  EXPECT_THROW(makeFilm(inputs, {}), Error);
+  inputs.anew = true;
+  EXPECT_EQ(makeFilm(inputs, {}).kept, 0);
 }
 
 TEST_F(Film, ATornJournalLosesOneFrameAtMost) {
   int calls = 0;
   FilmCallbacks stop;
   stop.progress = [&](const FilmProgress&) { return ++calls < 25; };
-  const FilmResult first = makeFilm(plan, stop);
+  const FilmResult first = makeFilm(inputs, stop);
   ASSERT_GT(first.done, 1);
-  const fs::path journal = workFolderFor(plan.output) / "journal.jsonl";
+  const fs::path journal = workFolderFor(inputs.output) / "journal.jsonl";
   const std::string text = contentOf(journal);
   testing_support::writeContent(journal, text.substr(0, text.size() - 20));
-  const FilmResult second = makeFilm(plan, {});
+  const FilmResult second = makeFilm(inputs, {});
   EXPECT_TRUE(second.finished);
   EXPECT_EQ(second.kept, first.done - 1);
 }
@@ -278,7 +280,7 @@ TEST_F(Film, ANewShotIsPaintedAfresh) {
     }
     return other;
   });
-  const FilmResult result = makeFilm(plan, {});
+  const FilmResult result = makeFilm(inputs, {});
   for (std::size_t i = 0; i < 8; ++i) EXPECT_EQ(result.frames[i].shotBegins, i == 0 || i == 4) << i;
   EXPECT_EQ(result.frames[4].steps, 6);  // both levels
   EXPECT_EQ(result.frames[5].steps, 3);
@@ -295,8 +297,8 @@ TEST_F(Film, AFadeToBlackStaysOne) {
     for (float& v : out.pixels) v *= bright(i);
     return out;
   });
-  makeFilm(plan, {});
-  const auto frames = framesOf(plan.output);
+  makeFilm(inputs, {});
+  const auto frames = framesOf(inputs.output);
   const auto mean = [&](int i) {
     double sum = 0;
     for (const float v : frames[static_cast<std::size_t>(i)].pixels) sum += static_cast<double>(v);
@@ -307,16 +309,16 @@ TEST_F(Film, AFadeToBlackStaysOne) {
 
 TEST_F(Film, AKeyStandsAsItIsAndLeadsTheFramesAroundIt) {
   const auto plain = [&] {
-    makeFilm(plan, {});
-    return framesOf(plan.output);
+    makeFilm(inputs, {});
+    return framesOf(inputs.output);
   }();
   Image key(64, 48);
   for (std::size_t i = 0; i < key.area(); ++i) key.pixels[i * 3] = 1;  // red all over
-  plan.keys = {{5, key}};
-  plan.output = (folder / "keyed.mkv").string();
-  const FilmResult result = makeFilm(plan, {});
+  inputs.keys = {{5, key}};
+  inputs.output = (folder / "keyed.mkv").string();
+  const FilmResult result = makeFilm(inputs, {});
   EXPECT_TRUE(result.finished);
-  const auto keyed = framesOf(plan.output);
+  const auto keyed = framesOf(inputs.output);
   EXPECT_EQ(keyed[5].pixels, key.pixels);
   const auto redness = [](const Image& image) {
     double sum = 0;
@@ -329,16 +331,16 @@ TEST_F(Film, AKeyStandsAsItIsAndLeadsTheFramesAroundIt) {
   // It fades in.
   EXPECT_LT(redness(keyed[1]), redness(keyed[3]));
   EXPECT_LT(redness(keyed[3]), redness(keyed[4]));
-  plan.keys = {{50, key}};
-  EXPECT_THROW(makeFilm(plan, {}), UsageError);
-  plan.keys = {{5, Image(48, 64)}};
-  EXPECT_THROW(makeFilm(plan, {}), UsageError);
+  inputs.keys = {{50, key}};
+  EXPECT_THROW(makeFilm(inputs, {}), UsageError);
+  inputs.keys = {{5, Image(48, 64)}};
+  EXPECT_THROW(makeFilm(inputs, {}), UsageError);
 }
 
 TEST_F(Film, KeysAloneSayWhatThePaintingIsLike) {
-  plan.references.clear();
-  plan.keys = {{0, sample(64, 48, 9)}};
-  EXPECT_TRUE(makeFilm(plan, {}).finished);
+  inputs.references.clear();
+  inputs.keys = {{0, sample(64, 48, 9)}};
+  EXPECT_TRUE(makeFilm(inputs, {}).finished);
 }
 
 TEST_F(Film, AMaskKeepsThePhotoOutside) {
@@ -348,18 +350,18 @@ TEST_F(Film, AMaskKeepsThePhotoOutside) {
   }
   FilmMask film;
   film.frames = {{0, mask}};
-  plan.mask = film;
-  ASSERT_TRUE(makeFilm(plan, {}).finished);
+  inputs.mask = film;
+  ASSERT_TRUE(makeFilm(inputs, {}).finished);
   const auto photo = framesOf(clip());
-  const auto inside = framesOf(plan.output);
+  const auto inside = framesOf(inputs.output);
   for (int y = 4; y < 44; ++y) {
     for (int c = 0; c < 3; ++c) EXPECT_NEAR(inside[0].at(50, y, c), photo[0].at(50, y, c), 0.005F);
   }
   EXPECT_GT(difference(crop(inside[0], 2, 2, 26, 44), crop(photo[0], 2, 2, 26, 44)), 0.02);
-  plan.mask->inside = false;
-  plan.output = (folder / "outside.mkv").string();
-  ASSERT_TRUE(makeFilm(plan, {}).finished);
-  const auto outside = framesOf(plan.output);
+  inputs.mask->inside = false;
+  inputs.output = (folder / "outside.mkv").string();
+  ASSERT_TRUE(makeFilm(inputs, {}).finished);
+  const auto outside = framesOf(inputs.output);
   for (int y = 4; y < 44; ++y) {
     for (int c = 0; c < 3; ++c) EXPECT_NEAR(outside[0].at(10, y, c), photo[0].at(10, y, c), 0.005F);
   }
@@ -375,12 +377,12 @@ TEST_F(Film, GradingGivesEachShotOneLookAndDoesNotPump) {
     for (float& v : out.pixels) v *= i % 2 == 0 ? 0.9F : 1.0F;
     return out;
   });
-  plan.grade = true;
-  plan.chain = nullptr;
-  plan.gradeReferences = {{gradeStatistics(sample(90, 60, 11)), 1}};
-  ASSERT_TRUE(makeFilm(plan, {}).finished);
+  inputs.grade = true;
+  inputs.chain = nullptr;
+  inputs.gradeReferences = {{gradeStatistics(sample(90, 60, 11)), 1}};
+  ASSERT_TRUE(makeFilm(inputs, {}).finished);
   const auto photo = framesOf(clip());
-  const auto graded = framesOf(plan.output);
+  const auto graded = framesOf(inputs.output);
   EXPECT_GT(difference(graded[0], photo[0]), 0.02);
   // The same look: what was the same stays the same, and what differed still differs.
   EXPECT_LT(difference(graded[0], graded[2]), 0.003);
@@ -388,21 +390,21 @@ TEST_F(Film, GradingGivesEachShotOneLookAndDoesNotPump) {
 }
 
 TEST_F(Film, ChosenFramesAndHeldGaps) {
-  plan.film.from = "2";
-  plan.film.every = 2;
-  FilmResult result = makeFilm(plan, {});
+  inputs.film.from = "2";
+  inputs.film.every = 2;
+  FilmResult result = makeFilm(inputs, {});
   ASSERT_EQ(result.frames.size(), 3U);
   EXPECT_EQ(result.frames[1].source, 4);
-  const auto dropped = openClip(plan.output);
+  const auto dropped = openClip(inputs.output);
   EXPECT_EQ(dropped->info().times.size(), 3U);
   EXPECT_NEAR(dropped->info().rate.value(), 12, 0.1);
-  plan.film.gaps = Gaps::hold;
-  plan.output = (folder / "held.mkv").string();
-  result = makeFilm(plan, {});
-  const auto held = openClip(plan.output);
+  inputs.film.gaps = Gaps::hold;
+  inputs.output = (folder / "held.mkv").string();
+  result = makeFilm(inputs, {});
+  const auto held = openClip(inputs.output);
   EXPECT_EQ(held->info().times.size(), 6U);
   EXPECT_NEAR(held->info().rate.value(), 24, 0.1);
-  const auto frames = framesOf(plan.output);
+  const auto frames = framesOf(inputs.output);
   EXPECT_EQ(frames[0].pixels, frames[1].pixels);
   EXPECT_NE(frames[1].pixels, frames[2].pixels);
 }
@@ -413,12 +415,12 @@ TEST_F(Film, VariableRateAndOddSizesAreKept) {
   recipe.height = 50;
   recipe.times = {0, 40, 160, 200, 240, 500};
   writeClip(clip(), recipe, gliding(66, 50, 1, 0));
-  plan.paint.longEdge = 33;
-  plan.output = (folder / "out.mp4").string();
-  const FilmResult result = makeFilm(plan, {});
+  inputs.paint.longEdge = 33;
+  inputs.output = (folder / "out.mp4").string();
+  const FilmResult result = makeFilm(inputs, {});
   EXPECT_EQ(result.width, 32);
   EXPECT_EQ(result.height % 2, 0);
-  const ClipInfo info = openClip(plan.output)->info();
+  const ClipInfo info = openClip(inputs.output)->info();
   ASSERT_EQ(info.times.size(), 6U);
   EXPECT_NEAR(static_cast<double>(info.times[5]) * info.timeBase.value(), 0.5, 1e-3);
   EXPECT_NEAR(static_cast<double>(info.times[2]) * info.timeBase.value(), 0.16, 1e-3);
@@ -429,14 +431,14 @@ TEST_F(Film, LargeFramesArePaintedAsSmallAsAPhotoOfTheirSize) {
   recipe.width = 700;
   recipe.height = 520;
   writeClip(clip(), recipe, gliding(700, 520, 1, 0));
-  const FilmOutline outline = outlineFilm(plan);
-  EXPECT_EQ(outline.size.width, 700);
-  const Size painted = outline.paint.levels.back().picture;
+  const FilmPlan plan = planFilm(inputs);
+  EXPECT_EQ(plan.size.width, 700);
+  const Size painted = plan.paint.levels.back().picture;
   EXPECT_NEAR(static_cast<double>(painted.width) * painted.height, 512.0 * 384, 1000);
-  ASSERT_FALSE(outline.paint.enlarging.empty());
-  EXPECT_EQ(outline.paint.enlarging.back().width, 700);
-  plan.paint.brushwork = false;
-  EXPECT_EQ(outlineFilm(plan).paint.levels.back().picture.width, 700);
+  ASSERT_FALSE(plan.paint.enlarging.empty());
+  EXPECT_EQ(plan.paint.enlarging.back().width, 700);
+  inputs.paint.brushwork = false;
+  EXPECT_EQ(planFilm(inputs).paint.levels.back().picture.width, 700);
 }
 
 TEST_F(Film, AFullDiskStopsItAndKeepsWhatIsDone) {
@@ -444,17 +446,17 @@ TEST_F(Film, AFullDiskStopsItAndKeepsWhatIsDone) {
   int calls = 0;
   FilmCallbacks stop;
   stop.progress = [&](const FilmProgress&) { return ++calls < 20; };
-  const FilmResult first = makeFilm(plan, stop);
+  const FilmResult first = makeFilm(inputs, stop);
   ASSERT_GT(first.done, 0);
   // No more can be recorded.
-  const fs::path journal = workFolderFor(plan.output) / "journal.jsonl";
+  const fs::path journal = workFolderFor(inputs.output) / "journal.jsonl";
   const std::string text = contentOf(journal);
   fs::remove(journal);
   fs::create_symlink("/dev/full", journal);
-  EXPECT_THROW(makeFilm(plan, {}), Error);
+  EXPECT_THROW(makeFilm(inputs, {}), Error);
   fs::remove(journal);
   testing_support::writeContent(journal, text);
-  EXPECT_EQ(makeFilm(plan, {}).kept, first.done);
+  EXPECT_EQ(makeFilm(inputs, {}).kept, first.done);
 }
 
 TEST(Journal, ARunKilledWhileItBeganIsNoHindranceOtherFilesAre) {

@@ -3,6 +3,7 @@
 
 #include <cmath>
 
+#include "base/error.h"
 #include "film/continuation.h"
 #include "film/fades.h"
 #include "film/fill.h"
@@ -12,7 +13,6 @@
 #include "film/selection.h"
 #include "film/settings.h"
 #include "film/steady_painter.h"
-#include "image/error.h"
 #include "image/mask.h"
 #include "motion/trust.h"
 #include "motion/warp.h"

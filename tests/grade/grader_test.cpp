@@ -4,9 +4,9 @@
 
 #include <cmath>
 
+#include "base/error.h"
 #include "grade/grade_file.h"
 #include "image/colour.h"
-#include "image/error.h"
 #include "support/support.h"
 
 namespace jugendstil {
@@ -53,14 +53,14 @@ TEST(GradeFile, TheOrientationOfThePhotoHoldsForItsMask) {
   writePicture(folder / "a.jpg", Image(40, 20, 3, 0.5F), Depth::eight);
   std::string exif("II*\0\x08\0\0\0\x01\0\x12\x01\x03\0\x01\0\0\0\x06\0\0\0\0\0\0\0", 26);
   putMetadataBlocks(folder / "a.jpg", {exif, "", ""});
-  GradePlan plan;
-  plan.look = Look();
-  plan.look->exposure = 1;
-  plan.layer.mask = Image(20, 40, 1);
+  GradeInputs inputs;
+  inputs.look = Look();
+  inputs.look->exposure = 1;
+  inputs.layer.mask = Image(20, 40, 1);
   for (int y = 0; y < 20; ++y) {
-    for (int x = 0; x < 20; ++x) plan.layer.mask->at(x, y, 0) = 1;  // the upper half as seen
+    for (int x = 0; x < 20; ++x) inputs.layer.mask->at(x, y, 0) = 1;  // the upper half as seen
   }
-  const GradeOutcome outcome = gradeFile(folder / "a.jpg", folder / "b.jpg", plan);
+  const GradeOutcome outcome = gradeFile(folder / "a.jpg", folder / "b.jpg", inputs);
   EXPECT_EQ(outcome.width, 20);
   EXPECT_EQ(outcome.height, 40);
   const Image seen = readPicture(folder / "b.jpg").image;
@@ -78,10 +78,10 @@ TEST(GradeFile, APhotoOnItsSideIsSeenUprightInEveryFormat) {
   writePicture(folder / "a.jpg", lying, Depth::eight);
   std::string exif("II*\0\x08\0\0\0\x01\0\x12\x01\x03\0\x01\0\0\0\x06\0\0\0\0\0\0\0", 26);
   putMetadataBlocks(folder / "a.jpg", {exif, "", ""});
-  GradePlan plan;
-  plan.look = Look();
+  GradeInputs inputs;
+  inputs.look = Look();
   for (const char* name : {"b.jpg", "b.png", "b.tif", "b.webp", "b.exr"}) {
-    gradeFile(folder / "a.jpg", folder / name, plan);
+    gradeFile(folder / "a.jpg", folder / name, inputs);
     const Image seen = readPicture(folder / name).image;
     ASSERT_EQ(seen.width, 20) << name;
     EXPECT_GT(seen.at(10, 8, 0), 0.8F) << name;
@@ -92,10 +92,10 @@ TEST(GradeFile, APhotoOnItsSideIsSeenUprightInEveryFormat) {
 TEST(GradeFile, StoppingWritesNothing) {
   const TemporaryFolder folder;
   writePicture(folder / "a.png", sample(30, 300), Depth::eight);
-  GradePlan plan;
-  plan.look = some();
+  GradeInputs inputs;
+  inputs.look = some();
   const GradeOutcome outcome =
-      gradeFile(folder / "a.png", folder / "b.png", plan, [](int, int) { return false; });
+      gradeFile(folder / "a.png", folder / "b.png", inputs, [](int, int) { return false; });
   EXPECT_FALSE(outcome.finished);
   EXPECT_EQ(testing_support::filesIn(folder.path), std::vector<std::string>{"a.png"});
 }
@@ -109,10 +109,10 @@ TEST(GradeFile, SixteenBitsKeepTheirFineSteps) {
     }
   }
   writePicture(folder / "a.tif", ramp, Depth::sixteen);
-  GradePlan plan;
-  plan.look = Look();
-  plan.look->exposure = 0.2;
-  gradeFile(folder / "a.tif", folder / "b.tif", plan);
+  GradeInputs inputs;
+  inputs.look = Look();
+  inputs.look->exposure = 0.2;
+  gradeFile(folder / "a.tif", folder / "b.tif", inputs);
   const Picture out = readPicture(folder / "b.tif");
   EXPECT_EQ(out.depth, Depth::sixteen);
   int different = 0;

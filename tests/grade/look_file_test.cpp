@@ -4,8 +4,8 @@
 
 #include <cmath>
 
+#include "base/error.h"
 #include "grade/lut_file.h"
-#include "image/error.h"
 #include "image/picture_file.h"
 #include "support/support.h"
 

@@ -4,11 +4,11 @@
 
 #include <cmath>
 
+#include "base/error.h"
+#include "base/parallel.h"
 #include "grade/closeness.h"
 #include "grade/grader.h"
 #include "grade/look_file.h"
-#include "image/error.h"
-#include "image/parallel.h"
 #include "support/support.h"
 
 namespace jugendstil {

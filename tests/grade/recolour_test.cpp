@@ -5,7 +5,7 @@
 #include <cmath>
 #include <limits>
 
-#include "image/error.h"
+#include "base/error.h"
 #include "support/support.h"
 
 namespace jugendstil {

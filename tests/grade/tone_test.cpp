@@ -6,7 +6,7 @@
 #include <cmath>
 #include <random>
 
-#include "image/error.h"
+#include "base/error.h"
 
 namespace jugendstil {
 namespace {

@@ -2,8 +2,8 @@
 
 #include <gtest/gtest.h>
 
+#include "base/error.h"
 #include "image/colour.h"
-#include "image/error.h"
 #include "image/planes.h"
 #include "support/support.h"
 

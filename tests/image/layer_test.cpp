@@ -2,8 +2,8 @@
 
 #include <gtest/gtest.h>
 
+#include "base/error.h"
 #include "image/colour.h"
-#include "image/error.h"
 
 namespace jugendstil {
 namespace {

@@ -6,7 +6,7 @@
 
 #include <map>
 
-#include "image/error.h"
+#include "base/error.h"
 #include "support/support.h"
 
 namespace jugendstil {

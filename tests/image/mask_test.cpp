@@ -5,7 +5,7 @@
 #include <algorithm>
 #include <cmath>
 
-#include "image/error.h"
+#include "base/error.h"
 #include "image/picture_file.h"
 #include "support/support.h"
 

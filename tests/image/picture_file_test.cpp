@@ -11,9 +11,9 @@
 #include <csignal>
 #include <limits>
 
-#include "image/atomic_file.h"
+#include "base/atomic_file.h"
+#include "base/error.h"
 #include "image/colour.h"
-#include "image/error.h"
 #include "image/icc.h"
 #include "support/support.h"
 

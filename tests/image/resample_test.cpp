@@ -4,8 +4,8 @@
 
 #include <numeric>
 
+#include "base/error.h"
 #include "image/colour.h"
-#include "image/error.h"
 #include "support/support.h"
 
 namespace jugendstil {

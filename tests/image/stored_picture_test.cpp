@@ -7,7 +7,7 @@
 #include <algorithm>
 #include <cmath>
 
-#include "image/error.h"
+#include "base/error.h"
 #include "support/support.h"
 
 namespace jugendstil {

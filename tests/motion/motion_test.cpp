@@ -2,7 +2,7 @@
 
 #include <cmath>
 
-#include "image/error.h"
+#include "base/error.h"
 #include "image/mask.h"
 #include "image/resample.h"
 #include "motion/cut.h"

@@ -6,7 +6,7 @@
 #include <cstring>
 #include <random>
 
-#include "image/error.h"
+#include "base/error.h"
 #include "image/planes.h"
 #include "support/support.h"
 
@@ -194,7 +194,7 @@ TEST(Evaluator, GradientTermsAddUp) {
   const auto kept = evaluator.keep(1);
   const auto channels = static_cast<std::size_t>(evaluator.shape(1).channels);
   const auto positions = static_cast<std::size_t>(evaluator.shape(1).positions());
-  const auto run = [&](const Evaluator::Fill& fill) {
+  const auto run = [&](const FillGradient& fill) {
     Planes g(24, 24);
     evaluator.backward(fill, g.plane[0], g.plane[1], g.plane[2]);
     return g.plane[1];

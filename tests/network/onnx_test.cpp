@@ -10,7 +10,7 @@
 #include <onnx/onnx_pb.h>
 #pragma GCC diagnostic pop
 
-#include "image/error.h"
+#include "base/error.h"
 #include "network/chain.h"
 #include "support/support.h"
 

@@ -4,7 +4,7 @@
 #include <algorithm>
 #include <cmath>
 
-#include "image/error.h"
+#include "base/error.h"
 #include "image/planes.h"
 #include "network/tiling.h"
 #include "support/support.h"

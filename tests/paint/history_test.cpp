@@ -2,7 +2,7 @@
 
 #include <gtest/gtest.h>
 
-#include "image/error.h"
+#include "base/error.h"
 #include "support/support.h"
 
 namespace jugendstil {
@@ -11,8 +11,8 @@ namespace {
 using testing_support::TemporaryFolder;
 using testing_support::writeContent;
 
-Recipe painted(const std::string& reference, double likeness) {
-  Recipe recipe;
+PaintRecipe painted(const std::string& reference, double likeness) {
+  PaintRecipe recipe;
   recipe.picture = "p.png";
   recipe.photo = RecipeInput{"/photos/pond.jpg", "p1", 1};
   recipe.references = {RecipeInput{"/references/" + reference, "r1", 1}};
@@ -23,7 +23,7 @@ Recipe painted(const std::string& reference, double likeness) {
 
 TEST(History, FindsRecipesWithResultsAndTellsOfBrokenOnes) {
   const TemporaryFolder folder;
-  writeContent(folder / "a.recipe.toml", recipeText(painted("lino.png", 20), folder.path));
+  writeContent(folder / "a.recipe.toml", paintRecipeText(painted("lino.png", 20), folder.path));
   writeContent(folder / "preset.recipe.toml", "[settings]\nlikeness = 20\n");
   writeContent(folder / "broken.recipe.toml", "[settings]\nlikness = 20\n");
   writeContent(folder / "other.toml", "not a recipe");
@@ -40,7 +40,7 @@ TEST(History, TheOldestComesFirst) {
   const auto now = std::filesystem::file_time_type::clock::now();
   for (const auto& [name, age] : {std::pair{"b", 3}, {"a", 2}, {"c", 1}}) {
     const auto file = folder / (std::string(name) + ".recipe.toml");
-    writeContent(file, recipeText(painted("lino.png", 20), folder.path));
+    writeContent(file, paintRecipeText(painted("lino.png", 20), folder.path));
     std::filesystem::last_write_time(file, now - std::chrono::hours(age));
   }
   const History history = historyOf(folder.path);
@@ -55,9 +55,9 @@ TEST(History, NamesWhatIsUnusual) {
 }
 
 TEST(History, NamesWhatDiffers) {
-  const Recipe a = painted("lino.png", 20);
+  const PaintRecipe a = painted("lino.png", 20);
   EXPECT_TRUE(differences(a, a).empty());
-  Recipe b = painted("oil.png", 80);
+  PaintRecipe b = painted("oil.png", 80);
   b.mask = RecipeInput{"/masks/sky.png", "m", 1};
   b.photo->checksum = "p2";
   const auto all = differences(a, b);
@@ -67,7 +67,7 @@ TEST(History, NamesWhatDiffers) {
 }
 
 TEST(History, NamesReferencesWithSharesAndParts) {
-  Recipe recipe = painted("lino.png", 50);
+  PaintRecipe recipe = painted("lino.png", 50);
   EXPECT_EQ(referenceNames(recipe), "lino.png");
   recipe.references.push_back({"/references/oil.png", "", 3});
   recipe.parts.push_back({{"/masks/sky.svg", "", 1}, {"/references/mosaic.png", "", 1}});

@@ -6,16 +6,16 @@
 #include <cmath>
 #include <numeric>
 
+#include "base/error.h"
+#include "base/parallel.h"
 #include "grade/recolour.h"
-#include "image/error.h"
-#include "image/parallel.h"
 #include "image/resample.h"
 #include "paint/appraisal.h"
 #include "paint/easel.h"
 #include "paint/estimate.h"
-#include "paint/patch_search.h"
 #include "paint/reference.h"
 #include "support/support.h"
+#include "weave/patch_search.h"
 
 namespace jugendstil {
 namespace {

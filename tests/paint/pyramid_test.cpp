@@ -2,7 +2,7 @@
 
 #include <gtest/gtest.h>
 
-#include "image/error.h"
+#include "base/error.h"
 #include "support/support.h"
 
 namespace jugendstil {

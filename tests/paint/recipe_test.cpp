@@ -2,14 +2,15 @@
 
 #include <gtest/gtest.h>
 
-#include "image/error.h"
+#include "base/error.h"
+#include "recipe/recipe_writer.h"
 
 namespace jugendstil {
 namespace {
 
 std::string complaint(const std::string& text) {
   try {
-    parseRecipe(text, "r.toml");
+    parsePaintRecipe(text, "r.toml");
   } catch (const UsageError& e) {
     return e.what();
   }
@@ -17,7 +18,7 @@ std::string complaint(const std::string& text) {
 }
 
 TEST(Recipe, RoundTripKeepsEverything) {
-  Recipe recipe;
+  PaintRecipe recipe;
   recipe.picture = "out \"1\".png";
   recipe.photo = RecipeInput{"/pictures/pond.jpg", "abc", 1};
   recipe.references = {RecipeInput{"/pictures/a.png", "d1", 3},
@@ -31,8 +32,8 @@ TEST(Recipe, RoundTripKeepsEverything) {
   setPaintSetting(recipe.settings, "emphasis", "fine=2,broad=0");
   setPaintSetting(recipe.settings, "steps", "3,4,5");
   recipe.result = RecipeResult{"0.1.0", false, 640, 480, 12.5, {0.1, 0.2, 0.3, 0.4, 0.5}};
-  const Recipe back =
-      parseRecipe(recipeText(recipe, "/pictures/results"), "/pictures/results/out.recipe.toml");
+  const PaintRecipe back =
+      parsePaintRecipe(paintRecipeText(recipe, "/pictures/results"), "/pictures/results/out.recipe.toml");
   EXPECT_EQ(back.picture, recipe.picture);
   EXPECT_EQ(back.photo->path, recipe.photo->path);
   ASSERT_EQ(back.references.size(), 2U);
@@ -52,18 +53,18 @@ TEST(Recipe, RoundTripKeepsEverything) {
   EXPECT_EQ(back.given.size(), paintSettingTable().size());
   EXPECT_FALSE(back.result->finished);
   EXPECT_NEAR(back.result->loss.smoothness, 0.4, 1e-9);
-  EXPECT_EQ(recipeText(back, "/pictures/results"), recipeText(recipe, "/pictures/results"));
+  EXPECT_EQ(paintRecipeText(back, "/pictures/results"), paintRecipeText(recipe, "/pictures/results"));
 }
 
 TEST(Recipe, PathsMoveWithTheFolder) {
-  Recipe recipe;
+  PaintRecipe recipe;
   recipe.photo = RecipeInput{"/here/photos/pond.jpg", "", 1};
-  const std::string text = recipeText(recipe, "/here/results");
-  EXPECT_EQ(parseRecipe(text, "/there/results/x.toml").photo->path, "/there/photos/pond.jpg");
+  const std::string text = paintRecipeText(recipe, "/here/results");
+  EXPECT_EQ(parsePaintRecipe(text, "/there/results/x.toml").photo->path, "/there/photos/pond.jpg");
 }
 
 TEST(Recipe, APresetMayHoldOneSettingOnly) {
-  const Recipe recipe = parseRecipe("[settings]\nlikeness = 20\n", "p.toml");
+  const PaintRecipe recipe = parsePaintRecipe("[settings]\nlikeness = 20\n", "p.toml");
   EXPECT_EQ(recipe.settings.likeness, 20);
   EXPECT_EQ(recipe.given, std::vector<std::string>{"likeness"});
   EXPECT_FALSE(recipe.photo.has_value());

@@ -4,8 +4,8 @@
 
 #include <cmath>
 
+#include "base/error.h"
 #include "grade/recolour.h"
-#include "image/error.h"
 #include "image/mask.h"
 #include "paint/finish.h"
 #include "paint/first_state.h"

@@ -4,7 +4,7 @@
 
 #include <cmath>
 
-#include "image/error.h"
+#include "base/error.h"
 #include "support/support.h"
 
 namespace jugendstil {

@@ -1,10 +1,10 @@
-#include "style/measure.h"
-
 #include <gtest/gtest.h>
 
+#include <algorithm>
 #include <cmath>
 
-#include "image/error.h"
+#include "base/error.h"
+#include "style/make_measure.h"
 #include "support/gradient.h"
 #include "support/support.h"
 
@@ -71,6 +71,29 @@ TEST_P(EveryMeasure, GradientMatchesFiniteDifferences) {
       statisticsOf(chain, {{sample(40, 40, 1), 2.0}, {sample(32, 36, 8), 1.0}}, GetParam(), 2);
   Evaluator evaluator(chain, 36, 28, Precision::full, {2});
   expectTrueGradient(evaluator, *makeMeasure(statistics, 5), GetParam() == MeasureKind::sliced ? 0.04 : 0.02);
+}
+
+TEST_P(EveryMeasure, GradientMayBeAskedForAgain) {
+  const Chain chain = testing_support::smallChain();
+  const auto measure = makeMeasure(statisticsOf(chain, {{sample(40, 40, 1), 1.0}}, GetParam(), 2), 5);
+  Evaluator evaluator(chain, 36, 28, Precision::full, {2});
+  const Planes p = rgbPlanes(sample(36, 28, 3));
+  forward(evaluator, p);
+  measure->value(evaluator, 7);
+  const auto gradient = [&](int times) {
+    Planes out(p.width, p.height);
+    evaluator.backward(
+        [&](std::size_t, BandGradient& sink) {
+          for (int i = 0; i < times; ++i) measure->addGradient(1.0 / times, sink);
+        },
+        out.plane[0], out.plane[1], out.plane[2]);
+    return out.plane[1];
+  };
+  const auto once = gradient(1);
+  const auto twice = gradient(2);
+  const float most = std::fabs(*std::max_element(
+      once.begin(), once.end(), [](float a, float b) { return std::fabs(a) < std::fabs(b); }));
+  for (std::size_t i = 0; i < once.size(); ++i) EXPECT_NEAR(twice[i], once[i], 1e-4F * most) << i;
 }
 
 // Left third of the band.

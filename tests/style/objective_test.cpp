@@ -2,7 +2,8 @@
 
 #include <gtest/gtest.h>
 
-#include "image/error.h"
+#include "base/error.h"
+#include "style/make_measure.h"
 #include "support/gradient.h"
 #include "support/support.h"
 

@@ -52,6 +52,26 @@ Image sample(int width, int height, unsigned seed, int channels) {
   return image;
 }
 
+Image strokes(int width, int height, bool upright, float red) {
+  Image image(width, height, 3);
+  for (int y = 0; y < height; ++y) {
+    for (int x = 0; x < width; ++x) {
+      const int across = (upright ? x : y) / 2;
+      const int along = ((upright ? y : x) + 5 * across) / 12;
+      const float tone = 0.2F + 0.6F * static_cast<float>((across * 7 + along * 11) % 10) / 10.0F;
+      for (int c = 0; c < 3; ++c) image.at(x, y, c) = tone * (c == 0 ? red : 1.0F);
+    }
+  }
+  return image;
+}
+
+double distance(const Image& a, const Image& b) {
+  double sum = 0;
+  for (std::size_t i = 0; i < a.pixels.size(); ++i)
+    sum += std::pow(static_cast<double>(a.pixels[i] - b.pixels[i]), 2);
+  return sum / static_cast<double>(a.pixels.size());
+}
+
 Chain smallChain() {
   Chain chain;
   chain.name = "small";

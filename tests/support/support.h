@@ -25,6 +25,12 @@ class TemporaryFolder {
 // A smooth, coloured picture with some texture, fixed by the seed; values in [0.1, 0.9].
 jugendstil::Image sample(int width, int height, unsigned seed = 1, int channels = 3);
 
+// Strokes of one direction, two pixels wide, with sharp edges, each in a tone of its own; RGB.
+jugendstil::Image strokes(int width, int height, bool upright, float red = 1);
+
+// Mean squared difference of two pictures of one size.
+double distance(const jugendstil::Image& a, const jugendstil::Image& b);
+
 // A narrow network of the shipped one's shape: three stages, fixed random weights, bands one, two, three
 // (style) and two (content too).
 jugendstil::Chain smallChain();

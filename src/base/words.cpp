@@ -1,0 +1,38 @@
+#include "base/words.h"
+
+#include <algorithm>
+
+namespace jugendstil {
+namespace {
+
+std::size_t editDistance(std::string_view a, std::string_view b) {
+  std::vector<std::size_t> row(b.size() + 1);
+  for (std::size_t j = 0; j <= b.size(); ++j) row[j] = j;
+  for (std::size_t i = 1; i <= a.size(); ++i) {
+    std::size_t diagonal = row[0];
+    row[0] = i;
+    for (std::size_t j = 1; j <= b.size(); ++j) {
+      const std::size_t change = diagonal + (a[i - 1] == b[j - 1] ? 0 : 1);
+      diagonal = row[j];
+      row[j] = std::min({row[j] + 1, row[j - 1] + 1, change});
+    }
+  }
+  return row.back();
+}
+
+}  // namespace
+
+std::string nearestWord(std::string_view word, const std::vector<std::string>& candidates) {
+  std::string best;
+  std::size_t least = std::max<std::size_t>(2, word.size() / 3) + 1;
+  for (const std::string& candidate : candidates) {
+    const std::size_t distance = editDistance(word, candidate);
+    if (distance < least) {
+      least = distance;
+      best = candidate;
+    }
+  }
+  return best;
+}
+
+}  // namespace jugendstil

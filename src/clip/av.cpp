@@ -1,0 +1,40 @@
+#include "clip/av.h"
+
+#include <fmt/format.h>
+
+#include <filesystem>
+
+#include "base/error.h"
+
+namespace jugendstil::av {
+
+std::string message(int code) {
+  char text[AV_ERROR_MAX_STRING_SIZE] = {};
+  av_strerror(code, text, sizeof text);
+  return text;
+}
+
+void quieten() { av_log_set_level(AV_LOG_QUIET); }
+
+Input openInput(const std::string& name) {
+  quieten();
+  std::error_code code;
+  if (!std::filesystem::exists(name, code)) throw Error(fmt::format("there is no clip {}", name));
+  if (std::filesystem::is_directory(name, code)) {
+    throw Error(
+        fmt::format("{} is a folder; name its frames by a pattern, like {}/shot_%05d.png", name, name));
+  }
+  if (std::filesystem::file_size(name, code) == 0 && !code) throw Error(fmt::format("{} is empty", name));
+  AVFormatContext* raw = nullptr;
+  const int result = avformat_open_input(&raw, ("file:" + name).c_str(), nullptr, nullptr);
+  if (result < 0) {
+    throw Error(fmt::format("{} cannot be read as a clip ({}); it may be cut short or not be a film at all",
+                            name, message(result)));
+  }
+  Input input(raw);
+  const int found = avformat_find_stream_info(raw, nullptr);
+  if (found < 0) throw Error(fmt::format("{} holds nothing that can be read ({})", name, message(found)));
+  return input;
+}
+
+}  // namespace jugendstil::av

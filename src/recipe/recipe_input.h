@@ -1,0 +1,18 @@
+// A file that a recipe names.
+#pragma once
+
+#include <filesystem>
+#include <string>
+
+namespace jugendstil {
+
+// The format of the recipes that are written, and the only one that is read.
+inline constexpr int kRecipeFormat = 1;
+
+struct RecipeInput {
+  std::filesystem::path path;  // absolute once parsed, if it was relative to the recipe's folder
+  std::string checksum;        // empty where not known
+  double share = 1;            // of a reference
+};
+
+}  // namespace jugendstil

@@ -1,0 +1,112 @@
+#include "recipe/recipe_reader.h"
+
+#include <fmt/format.h>
+
+#include <cmath>
+
+#include "base/error.h"
+
+namespace jugendstil {
+
+namespace fs = std::filesystem;
+
+std::string recipeCommand(std::string_view text, const fs::path& file) {
+  return TomlReader(text, file).root()["command"].value_or(std::string("paint"));
+}
+
+RecipeReader::RecipeReader(std::string_view text, const fs::path& file)
+    : TomlReader(text, file), folder_(fs::absolute(file).parent_path()) {}
+
+void RecipeReader::head(const char* command) const {
+  if (const auto* node = root().get("recipe")) {
+    if (node->value<std::int64_t>() != kRecipeFormat)
+      fail(node->source(), "this version reads recipes of format 1");
+  }
+  if (const auto* node = root().get("command")) {
+    const auto found = node->value<std::string>();
+    if (found == command) return;
+    if (found == "film" || found == "paint")
+      fail(node->source(), fmt::format("this is a recipe of {0}; use it with {0}, or with redo", *found));
+    fail(node->source(), "the command of a recipe is \"paint\" or \"film\"");
+  }
+}
+
+fs::path RecipeReader::pathFrom(const std::string& file) const {
+  return fs::path(file).is_absolute() ? fs::path(file) : (folder_ / file).lexically_normal();
+}
+
+RecipeInput RecipeReader::inputIn(const toml::table& table, const char* name) const {
+  RecipeInput in;
+  const std::string file = text(table, "file");
+  if (file.empty()) fail(table.source(), fmt::format("\"{}\" needs file = \"...\"", name));
+  in.path = pathFrom(file);
+  in.checksum = text(table, "checksum");
+  in.share = number(table, "share", 1);
+  if (!(in.share > 0) || !std::isfinite(in.share))
+    fail(table.get("share")->source(), "\"share\" is a number above 0");
+  return in;
+}
+
+RecipeInput RecipeReader::checkedInput(const toml::table& table, const char* name, bool share) const {
+  std::vector<std::string> known{"file", "checksum"};
+  if (share) known.emplace_back("share");
+  allow(table, known, "key");
+  return inputIn(table, name);
+}
+
+std::optional<RecipeInput> RecipeReader::input(const char* name, bool share) const {
+  const toml::table* table = tableOf(root().get(name), name);
+  if (table == nullptr) return std::nullopt;
+  return checkedInput(*table, name, share);
+}
+
+std::vector<const toml::table*> RecipeReader::blocks(const char* name) const {
+  std::vector<const toml::table*> all;
+  const auto* node = root().get(name);
+  if (node == nullptr) return all;
+  if (!node->is_array_of_tables())
+    fail(node->source(), fmt::format("every {0} is written [[{0}]], one block each", name));
+  for (const toml::node& one : *node->as_array()) all.push_back(one.as_table());
+  return all;
+}
+
+std::vector<RecipeInput> RecipeReader::references() const {
+  std::vector<RecipeInput> all;
+  for (const toml::table* table : blocks("reference")) all.push_back(checkedInput(*table, "reference", true));
+  return all;
+}
+
+void RecipeReader::settings(const char* name, const std::vector<SettingInfo>& infos, const Set& set) const {
+  const toml::table* table = tableOf(root().get(name), name);
+  if (table == nullptr) return;
+  std::vector<std::string> known;
+  for (const SettingInfo& info : infos) known.push_back(info.name);
+  allow(*table, known, "setting");
+  for (const SettingInfo& info : infos) {
+    const auto* node = table->get(info.name);
+    if (node == nullptr) continue;
+    const std::string value = settingValue(*node, info);
+    try {
+      set(info.name, value);
+    } catch (const UsageError& e) {
+      fail(node->source(), e.what());
+    }
+  }
+}
+
+bool RecipeReader::truth(const toml::table& table, const char* key, bool fallback) const {
+  const auto* node = table.get(key);
+  if (node == nullptr) return fallback;
+  if (!node->is_boolean()) fail(node->source(), fmt::format("\"{}\" is true or false", key));
+  return **node->as_boolean();
+}
+
+std::string RecipeReader::settingValue(const toml::node& node, const SettingInfo& info) const {
+  if (node.is_integer()) return std::to_string(**node.as_integer());
+  if (node.is_floating_point()) return fmt::format("{}", **node.as_floating_point());
+  if (node.is_string() && !info.number) return **node.as_string();
+  fail(node.source(), fmt::format("{} is {}", info.name,
+                                  info.number ? "a number, without quotes" : "text in quotes or a number"));
+}
+
+}  // namespace jugendstil

@@ -1,0 +1,47 @@
+// What the recipes of all commands have in common when they are read: inputs, references, settings.
+#pragma once
+
+#include <filesystem>
+#include <functional>
+#include <optional>
+#include <string>
+#include <string_view>
+#include <vector>
+
+#include "base/toml_reader.h"
+#include "recipe/recipe_input.h"
+#include "recipe/setting_values.h"
+
+namespace jugendstil {
+
+// The command whose recipe a text is: "paint" where it does not say. Throws UsageError for broken TOML.
+std::string recipeCommand(std::string_view text, const std::filesystem::path& file);
+
+// All throw UsageError with a line and a column.
+class RecipeReader : protected TomlReader {
+ public:
+  RecipeReader(std::string_view text, const std::filesystem::path& file);
+
+ protected:
+  // Refuses recipes of another format or command.
+  void head(const char* command) const;
+  std::filesystem::path pathFrom(const std::string& file) const;
+  std::optional<RecipeInput> input(const char* name, bool share = false) const;
+  // The same of a table whose keys were looked at.
+  RecipeInput inputIn(const toml::table& table, const char* name) const;
+  // [[name]] blocks, none where there are none.
+  std::vector<const toml::table*> blocks(const char* name) const;
+  std::vector<RecipeInput> references() const;
+  // Calls set(name, value) for all that [table] holds.
+  using Set = std::function<void(const std::string& name, const std::string& value)>;
+  void settings(const char* table, const std::vector<SettingInfo>& infos, const Set& set) const;
+  bool truth(const toml::table& table, const char* key, bool fallback) const;
+
+ private:
+  RecipeInput checkedInput(const toml::table& table, const char* name, bool share) const;
+  std::string settingValue(const toml::node& node, const SettingInfo& info) const;
+
+  std::filesystem::path folder_;
+};
+
+}  // namespace jugendstil

@@ -1,0 +1,27 @@
+// What the recipes of all commands have in common when they are written.
+#pragma once
+
+#include <filesystem>
+#include <string>
+
+#include "recipe/recipe_input.h"
+#include "recipe/setting_values.h"
+
+namespace jugendstil {
+
+// The recipe of a result: out.png -> out.recipe.toml
+std::filesystem::path recipePathFor(const std::filesystem::path& picture);
+
+// The first lines: format and command.
+std::string recipeHead(const char* command);
+
+// Relative to the folder where the path lies in or near it, absolute elsewhere.
+std::string portablePath(const std::filesystem::path& path, const std::filesystem::path& folder);
+
+// A table's lines for a file of that folder's recipe.
+std::string inputLines(const RecipeInput& input, const std::filesystem::path& folder);
+
+// A setting's line, its text quoted unless it is a number.
+std::string settingLine(const SettingInfo& info, const std::string& text);
+
+}  // namespace jugendstil

@@ -1,0 +1,56 @@
+#include "recipe/setting_values.h"
+
+#include <fmt/format.h>
+#include <fmt/ranges.h>
+
+#include <charconv>
+
+#include "base/error.h"
+#include "base/words.h"
+
+namespace jugendstil {
+
+void refuseName(std::string_view name, const std::vector<std::string>& known) {
+  const std::string near = nearestWord(name, known);
+  throw UsageError(fmt::format("there is no setting \"{}\"{}", name,
+                               near.empty() ? "" : fmt::format("; did you mean \"{}\"?", near)));
+}
+
+double numberSetting(std::string_view name, std::string_view text, double least, double most) {
+  double value = 0;
+  const auto [end, error] = std::from_chars(text.data(), text.data() + text.size(), value);
+  if (error != std::errc() || end != text.data() + text.size() || !(value >= least && value <= most)) {
+    throw UsageError(fmt::format("{} is a number from {} to {}, not \"{}\"", name, least, most, text));
+  }
+  return value;
+}
+
+std::uint64_t wholeSetting(std::string_view name, std::string_view text, std::uint64_t least,
+                           std::uint64_t most) {
+  std::uint64_t value = 0;
+  const auto [end, error] = std::from_chars(text.data(), text.data() + text.size(), value);
+  if (error != std::errc() || end != text.data() + text.size() || value < least || value > most) {
+    throw UsageError(fmt::format("{} is a whole number from {} to {}, not \"{}\"", name, least, most, text));
+  }
+  return value;
+}
+
+int wholeOrAutoSetting(std::string_view name, std::string_view text, std::uint64_t least,
+                       std::uint64_t most) {
+  if (text == "auto") return 0;
+  try {
+    return static_cast<int>(wholeSetting(name, text, least, most));
+  } catch (const UsageError&) {
+    throw UsageError(
+        fmt::format("{} is \"auto\" or a whole number from {} to {}, not \"{}\"", name, least, most, text));
+  }
+}
+
+std::string autoOr(int value) { return value == 0 ? "auto" : std::to_string(value); }
+
+void refuseWord(std::string_view name, std::string_view text, const std::vector<std::string>& known) {
+  const std::string list = fmt::format("{}", fmt::join(known.begin(), known.end() - 1, ", "));
+  throw UsageError(fmt::format("{} is {} or {}, not \"{}\"", name, list, known.back(), text));
+}
+
+}  // namespace jugendstil

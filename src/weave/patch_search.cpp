@@ -1,0 +1,294 @@
+#include "weave/patch_search.h"
+
+#include <algorithm>
+#include <array>
+#include <cstdlib>
+
+#include "base/parallel.h"
+
+namespace jugendstil {
+namespace {
+
+constexpr int kPatch = 6;  // samples along a side, as far apart as the nodes
+constexpr int kReach = 5;  // from the centre to the first one
+constexpr int kPad = kReach + 1;
+constexpr int kValues = 4;  // of a sample: three planes and a 0, so that a patch's row is whole vectors
+constexpr std::size_t kRow = kPatch * kValues;
+constexpr int kSurroundings = 12;
+constexpr float kToneWeight = 0.3F;
+constexpr float kChromaWeight = 0.5F;
+constexpr int kFirstGuesses = 4;
+constexpr float kKeeping = 0.5F;
+// What a place costs more for each neighbour, and each one across a corner, that it does not go on from. The
+// misfit of a good place is about as much. More (0.3) makes longer strokes that care less for the painting,
+// less (0.03) a woollier one.
+constexpr float kTorn = 0.1F;
+constexpr float kTornAcross = 0.07F;
+constexpr float kParting = 4 * kTorn + 4 * kTornAcross;
+// How far away neighbours are asked in each pass after the first.
+constexpr std::array<int, kFindingPasses - 1> kJumps{8, 1, 4, 1, 2, 1, 1, 1, 1};
+
+struct Point {
+  int x = 0;
+  int y = 0;
+};
+constexpr std::array<Point, 8> kAround{
+    {{1, 0}, {-1, 0}, {0, 1}, {0, -1}, {1, 1}, {-1, 1}, {1, -1}, {-1, -1}}};
+
+// The mean within kSurroundings of each value.
+std::vector<float> surroundings(const std::vector<float>& plane, int width, int height) {
+  const auto stride = static_cast<std::size_t>(width) + 1;
+  std::vector<double> sums(stride * (static_cast<std::size_t>(height) + 1), 0.0);
+  for (int y = 0; y < height; ++y) {
+    double row = 0;
+    for (int x = 0; x < width; ++x) {
+      const std::size_t at = static_cast<std::size_t>(y) * stride + static_cast<std::size_t>(x);
+      row += static_cast<double>(
+          plane[static_cast<std::size_t>(y) * static_cast<std::size_t>(width) + static_cast<std::size_t>(x)]);
+      sums[at + stride + 1] = sums[at + 1] + row;
+    }
+  }
+  std::vector<float> means(plane.size());
+  parallelFor(height, [&](int y) {
+    const auto top = static_cast<std::size_t>(std::max(0, y - kSurroundings)) * stride;
+    const auto bottom = static_cast<std::size_t>(std::min(height, y + kSurroundings + 1)) * stride;
+    for (int x = 0; x < width; ++x) {
+      const auto left = static_cast<std::size_t>(std::max(0, x - kSurroundings));
+      const auto right = static_cast<std::size_t>(std::min(width, x + kSurroundings + 1));
+      const double sum = sums[bottom + right] - sums[top + right] - sums[bottom + left] + sums[top + left];
+      const auto count = static_cast<double>((right - left) * ((bottom - top) / stride));
+      means[static_cast<std::size_t>(y) * static_cast<std::size_t>(width) + static_cast<std::size_t>(x)] =
+          static_cast<float>(sum / count);
+    }
+  });
+  return means;
+}
+
+// Uniform numbers that depend on nothing but the seed (the generator is Knuth's MMIX).
+class Dice {
+ public:
+  explicit Dice(std::uint64_t seed) : state_(seed * 0x9E3779B97F4A7C15ULL + 1) { next(); }
+  // In [from, to).
+  int between(int from, int to) { return from + static_cast<int>(next() % static_cast<unsigned>(to - from)); }
+
+ private:
+  std::uint32_t next() {
+    state_ = state_ * 6364136223846793005ULL + 1442695040888963407ULL;
+    return static_cast<std::uint32_t>(state_ >> 33);
+  }
+  std::uint64_t state_;
+};
+
+JUGENDSTIL_VECTORISED
+float patchDistance(const float* a, std::size_t stepA, const float* b, std::size_t stepB) {
+  float sums[kRow] = {};
+  for (std::size_t r = 0; r < kPatch; ++r) {
+    for (std::size_t i = 0; i < kRow; ++i) {
+      const float d = a[r * stepA + i] - b[r * stepB + i];
+      sums[i] += d * d;
+    }
+  }
+  float sum = 0;
+  for (const float s : sums) sum += s;
+  return sum;
+}
+
+// The places that one node tries in one pass.
+class Search {
+ public:
+  Search(const PatchGuide& target, const std::vector<PatchGuide>& sources, std::uint64_t seed)
+      : target_(target),
+        sources_(sources),
+        seed_(seed),
+        columns_(nodesAlong(target.width())),
+        rows_(nodesAlong(target.height())) {}
+
+  int columns() const { return columns_; }
+  int rows() const { return rows_; }
+  std::size_t nodes() const { return static_cast<std::size_t>(columns_) * static_cast<std::size_t>(rows_); }
+  std::size_t node(int i, int j) const {
+    return static_cast<std::size_t>(j) * static_cast<std::size_t>(columns_) + static_cast<std::size_t>(i);
+  }
+
+  PatchMatch first(int i, int j, const PatchHint& hint) const {
+    PatchMatch best;
+    if (hint.source >= 0) {
+      tryPlace(i, j, {hint.x, hint.y}, hint.source, best);
+      best.favour = hint.kept * (kKeeping * best.cost + kParting * std::max(0.0F, 1 - best.cost));
+    }
+    Dice dice = diceOf(i, j, 0);
+    for (int k = 0; k < kFirstGuesses; ++k) tryAnywhere(i, j, dice, best);
+    return best;
+  }
+
+  PatchMatch next(int i, int j, int pass, const std::vector<PatchMatch>& before) const {
+    PatchMatch best = before[node(i, j)];
+    const int jump = kJumps[static_cast<std::size_t>(pass) - 1];
+    for (const auto [dx, dy] : {Point{1, 0}, Point{-1, 0}, Point{0, 1}, Point{0, -1}}) {
+      const int ni = i + jump * dx;
+      const int nj = j + jump * dy;
+      if (ni < 0 || nj < 0 || ni >= columns_ || nj >= rows_) continue;
+      const PatchMatch& other = before[node(ni, nj)];
+      tryPlace(i, j, {other.x - jump * dx * kNodeStride, other.y - jump * dy * kNodeStride}, other.source,
+               best);
+    }
+    Dice dice = diceOf(i, j, pass);
+    if (sources_.size() > 1) tryAnywhere(i, j, dice, best);
+    const PatchGuide& guide = sources_[static_cast<std::size_t>(best.source)];
+    for (int radius = std::max(guide.width(), guide.height()) / 2; radius >= 2; radius /= 3) {
+      const Point near{best.x + dice.between(-radius, radius + 1),
+                       best.y + dice.between(-radius, radius + 1)};
+      tryPlace(i, j, near, best.source, best);
+    }
+    return best;
+  }
+
+  // Of its own place and those that go on from its neighbours', the one that fits and joins best.
+  PatchMatch joined(int i, int j, const std::vector<PatchMatch>& all) const {
+    std::array<Neighbour, kAround.size()> neighbours;
+    std::size_t count = 0;
+    for (const auto [dx, dy] : kAround) {
+      if (i + dx < 0 || j + dy < 0 || i + dx >= columns_ || j + dy >= rows_) continue;
+      const PatchMatch& there = all[node(i + dx, j + dy)];
+      neighbours[count++] = {{there.x - dx * kNodeStride, there.y - dy * kNodeStride},
+                             there.source,
+                             dx == 0 || dy == 0 ? kTorn : kTornAcross};
+    }
+    const auto torn = [&](const PatchMatch& place) {
+      float sum = 0;
+      for (std::size_t n = 0; n < count; ++n) sum += neighbours[n].tornFrom(place);
+      return sum;
+    };
+    PatchMatch best = all[node(i, j)];
+    float least = best.cost - best.favour + torn(best);
+    for (std::size_t n = 0; n < count; ++n) {
+      if (neighbours[n].goesOnTo(best)) continue;  // most do, once strokes are joined
+      PatchMatch place;
+      tryPlace(i, j, neighbours[n].goesOn, neighbours[n].source, place);
+      const float sum = place.cost + torn(place);
+      if (sum < least) {
+        least = sum;
+        best = place;
+      }
+    }
+    return best;
+  }
+
+ private:
+  struct Neighbour {
+    Point goesOn;  // the place that its own one goes on to
+    int source = 0;
+    float cost = 0;
+
+    bool goesOnTo(const PatchMatch& place) const {
+      return place.source == source && place.x == goesOn.x && place.y == goesOn.y;
+    }
+    float tornFrom(const PatchMatch& place) const {
+      const bool near =
+          place.source == source && std::abs(place.x - goesOn.x) + std::abs(place.y - goesOn.y) <= 1;
+      return near ? 0 : cost;
+    }
+  };
+
+  Dice diceOf(int i, int j, int pass) const {
+    return Dice((seed_ * kFindingPasses + static_cast<std::uint64_t>(pass)) * 1000003ULL + node(i, j));
+  }
+
+  void tryAnywhere(int i, int j, Dice& dice, PatchMatch& best) const {
+    const int source = dice.between(0, static_cast<int>(sources_.size()));
+    const PatchGuide& guide = sources_[static_cast<std::size_t>(source)];
+    const int x = dice.between(0, guide.width());
+    tryPlace(i, j, {x, dice.between(0, guide.height())}, source, best);
+  }
+
+  void tryPlace(int i, int j, Point at, int source, PatchMatch& best) const {
+    const PatchGuide& guide = sources_[static_cast<std::size_t>(source)];
+    const int x = std::clamp(at.x, 0, guide.width() - 1);
+    const int y = std::clamp(at.y, 0, guide.height() - 1);
+    const float cost = patchDistance(target_.patch(i * kNodeStride, j * kNodeStride), target_.rowStep(),
+                                     guide.patch(x, y), guide.rowStep());
+    if (cost < best.cost - best.favour) best = {x, y, source, cost};
+  }
+
+  const PatchGuide& target_;
+  const std::vector<PatchGuide>& sources_;
+  std::uint64_t seed_;
+  int columns_;
+  int rows_;
+};
+
+// Every fourth node at a time, so that none is asked while its neighbours change.
+void joinAll(const Search& search, std::vector<PatchMatch>& matches) {
+  for (const auto [di, dj] : {Point{0, 0}, Point{1, 0}, Point{0, 1}, Point{1, 1}}) {
+    parallelFor((search.rows() - dj + 1) / 2, [&](int row) {
+      const int j = 2 * row + dj;
+      for (int i = di; i < search.columns(); i += 2)
+        matches[search.node(i, j)] = search.joined(i, j, matches);
+    });
+  }
+}
+
+}  // namespace
+
+PatchGuide::PatchGuide(const Planes& opponent)
+    : width_(opponent.width), height_(opponent.height), half_((opponent.width + 2 * kPad + 1) / 2) {
+  const std::vector<float> means = surroundings(opponent.plane[0], width_, height_);
+  values_.resize(static_cast<std::size_t>(height_ + 2 * kPad) * 2 * static_cast<std::size_t>(half_) *
+                 kValues);
+  parallelFor(height_ + 2 * kPad, [&](int row) {
+    const int y = std::clamp(row - kPad, 0, height_ - 1);
+    for (int column = 0; column < width_ + 2 * kPad; ++column) {
+      const int x = std::clamp(column - kPad, 0, width_ - 1);
+      const std::size_t from =
+          static_cast<std::size_t>(y) * static_cast<std::size_t>(width_) + static_cast<std::size_t>(x);
+      float* to = &values_[place(column, row)];
+      to[0] = opponent.plane[0][from] - (1 - kToneWeight) * means[from];
+      to[1] = kChromaWeight * opponent.plane[1][from];
+      to[2] = kChromaWeight * opponent.plane[2][from];
+    }
+  });
+}
+
+const float* PatchGuide::patch(int x, int y) const {
+  return &values_[place(x + kPad - kReach, y + kPad - kReach)];
+}
+
+std::size_t PatchGuide::rowStep() const {
+  return 2 * kNodeStride * static_cast<std::size_t>(half_) * kValues;
+}
+
+std::size_t PatchGuide::place(int column, int row) const {
+  return ((static_cast<std::size_t>(row) * 2 + static_cast<std::size_t>(column % 2)) *
+              static_cast<std::size_t>(half_) +
+          static_cast<std::size_t>(column / 2)) *
+         kValues;
+}
+
+std::vector<PatchMatch> searchPatches(const PatchGuide& target, const std::vector<PatchGuide>& sources,
+                                      std::uint64_t seed, const std::function<bool()>& progress,
+                                      const std::vector<PatchHint>& hints) {
+  const Search search(target, sources, seed);
+  std::vector<PatchMatch> matches(search.nodes());
+  parallelFor(search.rows(), [&](int j) {
+    for (int i = 0; i < search.columns(); ++i) {
+      const std::size_t node = search.node(i, j);
+      matches[node] = search.first(i, j, hints.empty() ? PatchHint{} : hints[node]);
+    }
+  });
+  if (!progress()) return {};
+  std::vector<PatchMatch> found(matches.size());
+  for (int pass = 1; pass < kFindingPasses; ++pass) {
+    parallelFor(search.rows(), [&](int j) {
+      for (int i = 0; i < search.columns(); ++i) found[search.node(i, j)] = search.next(i, j, pass, matches);
+    });
+    matches.swap(found);
+    if (!progress()) return {};
+  }
+  for (int pass = 0; pass < kJoiningPasses; ++pass) {
+    joinAll(search, matches);
+    if (!progress()) return {};
+  }
+  return matches;
+}
+
+}  // namespace jugendstil
