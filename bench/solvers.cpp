@@ -41,7 +41,6 @@ Run painted(const Chain& chain, const PaintInputs& inputs, SolverKind solver) {
     if (p.step == 1) begin = Clock::now();
     run.seconds.push_back(std::chrono::duration<double>(Clock::now() - begin).count());
     run.loss.push_back(p.loss.total());
-    return true;
   };
   paint(chain, inputs, settings, callbacks);
   return run;

@@ -6,16 +6,54 @@
 
 #include <cerrno>
 #include <cstring>
-#include <fstream>
+#include <random>
 
 #include "base/error.h"
+#include "base/file.h"
 
 namespace jugendstil {
+namespace {
 
 namespace fs = std::filesystem;
 
+// Names may have 255 bytes; a long one leaves room for what stands around it.
+constexpr std::size_t kMostStem = 80;
+constexpr std::size_t kMostExtension = 40;
+constexpr int kTries = 16;
+
+std::string beginOfName(const fs::path& target) {
+  return fmt::format(".{}.", target.stem().string().substr(0, kMostStem));
+}
+
+std::string endOfName(const fs::path& target) {
+  const std::string extension = target.extension().string();
+  return extension.size() <= kMostExtension ? ".part" + extension : ".part";
+}
+
+// In the target's name: the temporary file's tells nobody anything.
+[[noreturn]] void refuse(const fs::path& target, const std::string& reason) {
+  throw DiskError(fmt::format("cannot write {}", target.string()), reason);
+}
+
+fs::path createdBeside(const fs::path& target) {
+  std::random_device random;
+  for (int i = 0; i < kTries; ++i) {
+    fs::path name =
+        folderOf(target) / fmt::format("{}{:08x}{}", beginOfName(target), random(), endOfName(target));
+    const int handle = open(name.c_str(), O_WRONLY | O_CREAT | O_EXCL | O_NOFOLLOW | O_CLOEXEC, 0666);
+    if (handle >= 0) {
+      close(handle);
+      return name;
+    }
+    if (errno != EEXIST) break;
+  }
+  refuse(target, std::strerror(errno));
+}
+
+}  // namespace
+
 AtomicFile::AtomicFile(fs::path target) : target_(std::move(target)) {
-  const fs::path folder = target_.has_parent_path() ? target_.parent_path() : fs::path(".");
+  const fs::path folder = folderOf(target_);
   std::error_code code;
   if (!fs::is_directory(folder, code)) {
     throw Error(fmt::format("cannot write {}: there is no folder {}; make it first", target_.string(),
@@ -24,13 +62,7 @@ AtomicFile::AtomicFile(fs::path target) : target_(std::move(target)) {
   if (fs::is_directory(target_, code)) {
     throw Error(fmt::format("cannot write {}: that is a folder; name a file in it", target_.string()));
   }
-  temporary_ =
-      folder / fmt::format(".{}.{}.part{}", target_.stem().string(), getpid(), target_.extension().string());
-  const int file = open(temporary_.c_str(), O_CREAT | O_WRONLY | O_CLOEXEC, 0666);
-  if (file < 0) {
-    throw Error(fmt::format("cannot write in the folder {}: {}", folder.string(), std::strerror(errno)));
-  }
-  close(file);
+  temporary_ = createdBeside(target_);
 }
 
 AtomicFile::~AtomicFile() {
@@ -38,45 +70,33 @@ AtomicFile::~AtomicFile() {
 }
 
 void AtomicFile::commit() {
-  const int file = open(temporary_.c_str(), O_RDONLY | O_CLOEXEC);
-  const bool flushed = file >= 0 && fsync(file) == 0;
-  const int reason = errno;
-  if (file >= 0) close(file);
-  if (!flushed) {
-    throw Error(
-        fmt::format("cannot write {}: {}; nothing was kept", target_.string(), std::strerror(reason)));
+  try {
+    File file(temporary_, File::Mode::write);
+    file.sync();
+    file.close();
+  } catch (const DiskError& e) {
+    refuse(target_, e.reason());
   }
-  if (rename(temporary_.c_str(), target_.c_str()) != 0) {
-    throw Error(fmt::format("cannot write {}: {}", target_.string(), std::strerror(errno)));
-  }
+  if (rename(temporary_.c_str(), target_.c_str()) != 0) refuse(target_, std::strerror(errno));
   committed_ = true;
+  syncFolder(folderOf(target_));
 }
 
 void writeFileAtomically(const fs::path& target, std::string_view content) {
   AtomicFile file(target);
-  std::ofstream stream(file.temporary(), std::ios::binary);
-  stream.write(content.data(), static_cast<std::streamsize>(content.size()));
-  stream.close();
-  if (!stream) throw Error(fmt::format("cannot write {}: is the disk full?", target.string()));
+  try {
+    File to(file.temporary(), File::Mode::write);
+    to.write(content);
+    to.close();
+  } catch (const DiskError& e) {
+    refuse(target, e.reason());
+  }
   file.commit();
 }
 
-std::string readFile(const fs::path& path, std::size_t maxBytes) {
-  std::error_code code;
-  if (!fs::exists(path, code)) throw Error(fmt::format("{}: no such file", path.string()));
-  if (fs::is_directory(path, code)) throw Error(fmt::format("{}: is a folder, not a file", path.string()));
-  std::ifstream stream(path, std::ios::binary);
-  if (!stream) throw Error(fmt::format("{}: cannot be opened: {}", path.string(), std::strerror(errno)));
-  std::string content;
-  char block[1 << 16];
-  while (stream.read(block, sizeof block) || stream.gcount() > 0) {
-    content.append(block, static_cast<std::size_t>(stream.gcount()));
-    if (content.size() > maxBytes) {
-      throw Error(fmt::format("{}: is larger than {} MB, too large for what it should be", path.string(),
-                              maxBytes >> 20));
-    }
-  }
-  return content;
+bool isLeftOver(const fs::path& file, const fs::path& target) {
+  const std::string name = file.filename().string();
+  return name.starts_with(beginOfName(target)) && name.ends_with(endOfName(target));
 }
 
 }  // namespace jugendstil

@@ -2,17 +2,16 @@
 #pragma once
 
 #include <filesystem>
-#include <string>
 #include <string_view>
 
 namespace jugendstil {
 
-// A temporary file beside the target. commit() flushes it to the disk and renames it; without commit() the
-// destructor removes it. The temporary keeps the target's extension, by which picture writers choose
-// their format.
+// A temporary file beside the target, of a name that nobody can foretell. commit() sees it onto the disk and
+// renames it; without commit() the destructor removes it. The temporary keeps the target's extension, by
+// which picture writers choose their format.
 class AtomicFile {
  public:
-  // Throws Error where the folder is missing or not writable.
+  // Throws Error where the folder is missing or the target is one, DiskError where it cannot be written.
   explicit AtomicFile(std::filesystem::path target);
   ~AtomicFile();
   AtomicFile(const AtomicFile&) = delete;
@@ -20,7 +19,7 @@ class AtomicFile {
 
   const std::filesystem::path& temporary() const { return temporary_; }
 
-  // Throws Error where flushing or renaming fails (a full disk, for one).
+  // Throws DiskError where seeing it onto the disk or renaming fails.
   void commit();
 
  private:
@@ -29,10 +28,10 @@ class AtomicFile {
   bool committed_ = false;
 };
 
-// Writes text or bytes atomically. Throws Error.
+// Writes text or bytes atomically. Throws as AtomicFile does.
 void writeFileAtomically(const std::filesystem::path& target, std::string_view content);
 
-// The whole of a file. Throws Error where it is missing, a folder, unreadable or larger than maxBytes.
-std::string readFile(const std::filesystem::path& path, std::size_t maxBytes);
+// Whether a file is what an AtomicFile of this target leaves when the program is killed.
+bool isLeftOver(const std::filesystem::path& file, const std::filesystem::path& target);
 
 }  // namespace jugendstil

@@ -1,13 +1,12 @@
 #include "base/checksum.h"
 
 #include <OpenImageIO/hash.h>
-#include <fmt/format.h>
 
 #include <algorithm>
-#include <fstream>
+#include <array>
+#include <vector>
 
-#include "base/atomic_file.h"
-#include "base/error.h"
+#include "base/file.h"
 
 namespace jugendstil {
 
@@ -18,21 +17,22 @@ std::string checksum(std::string_view bytes) {
 }
 
 std::string fileChecksum(const std::filesystem::path& path) {
-  return checksum(readFile(path, std::size_t{8} << 30));
+  File file(path, File::Mode::read);
+  OIIO::SHA1 hash;
+  std::array<char, std::size_t{1} << 16> block;
+  while (const std::size_t got = file.read(block)) hash.append(block.data(), got);
+  return hash.digest();
 }
 
 std::string fileEndsChecksum(const std::filesystem::path& path) {
-  constexpr std::streamoff kEnd = 4 << 20;
-  std::ifstream stream(path, std::ios::binary | std::ios::ate);
-  if (!stream) throw Error(fmt::format("{} cannot be opened", path.string()));
-  const std::streamoff size = stream.tellg();
-  std::string bytes(static_cast<std::size_t>(std::min(size, 2 * kEnd)), '\0');
-  const std::streamoff head = std::min(size, kEnd);
-  stream.seekg(0);
-  stream.read(bytes.data(), head);
-  stream.seekg(std::max(head, size - kEnd));
-  stream.read(bytes.data() + head, static_cast<std::streamoff>(bytes.size()) - head);
-  return checksum(bytes);
+  constexpr std::uint64_t kEnd = 4 << 20;
+  const File file(path, File::Mode::read);
+  const std::uint64_t size = file.size();
+  const std::uint64_t head = std::min(size, kEnd);
+  std::vector<char> bytes(std::min(size, 2 * kEnd));
+  file.readAt(std::span(bytes).first(head), 0);
+  file.readAt(std::span(bytes).subspan(head), std::max(head, size - kEnd));
+  return checksum({bytes.data(), bytes.size()});
 }
 
 }  // namespace jugendstil

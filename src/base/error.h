@@ -1,4 +1,4 @@
-// The one exception of the library.
+// The exceptions of the library.
 #pragma once
 
 #include <stdexcept>
@@ -17,6 +17,19 @@ class Error : public std::runtime_error {
 class UsageError : public Error {
  public:
   explicit UsageError(const std::string& message) : Error(message) {}
+};
+
+// The machine failed at reading or writing: a full disk, a broken one, a folder that went away. Nothing is
+// wrong with what was read, so it is no reason to take it for damaged and go on without it.
+class DiskError : public Error {
+ public:
+  DiskError(const std::string& what, const std::string& reason)
+      : Error(what + ": " + reason), reason_(reason) {}
+  // In the system's words, "No space left on device".
+  const std::string& reason() const { return reason_; }
+
+ private:
+  std::string reason_;
 };
 
 }  // namespace jugendstil

@@ -9,6 +9,7 @@
 
 #include "base/error.h"
 #include "base/parallel.h"
+#include "base/stop.h"
 #include "cli/interrupt.h"
 
 namespace jugendstil::cli {
@@ -19,14 +20,13 @@ class Batch {
   Batch(std::size_t items, ProgressStyle style, const char* noun)
       : display_(style), noun_(noun), done_(items, 0.0) {}
 
-  bool show(std::size_t item, double done) {
+  void show(std::size_t item, double done) {
     const std::lock_guard lock(mutex_);
     done_[item] = done;
     double sum = 0;
     for (const double d : done_) sum += d;
     const auto finished = static_cast<std::size_t>(std::count(done_.begin(), done_.end(), 1.0));
     display_.show(sum / static_cast<double>(done_.size()), noun_, finished, done_.size());
-    return !interrupt_.wanted();
   }
 
   void fail(std::size_t item, const std::string& message) {
@@ -70,8 +70,13 @@ BatchOutcome runBatch(std::size_t items, int threads, ProgressStyle style, const
     setThreads(static_cast<int>(std::max<std::size_t>(1, total / workers)));
     for (std::size_t item = next++; item < items && !batch.stopped(); item = next++) {
       try {
-        work(item, [&](double done) { return batch.show(item, std::min(done, 0.999)); });
+        work(item, [&](double done) {
+          batch.show(item, std::min(done, 0.999));
+          if (batch.stopped()) throw Stopped{};
+        });
         batch.show(item, 1);
+      } catch (const Stopped&) {
+        return;
       } catch (const Error& e) {
         batch.fail(item, e.what());
       } catch (const std::bad_alloc&) {

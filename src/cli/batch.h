@@ -20,8 +20,8 @@ struct BatchOutcome {
   double seconds = 0;
 };
 
-// Says how far its item is, 0 to 1; false asks to stop.
-using ItemProgress = std::function<bool(double)>;
+// Says how far its item is, 0 to 1; throws Stopped where Ctrl-C asks for it.
+using ItemProgress = std::function<void(double)>;
 
 // Calls work(item, progress) for every item, several at once where there are threads (0: all processors)
 // enough. An Error ends its item only. `noun` names the items in the display ("photo").

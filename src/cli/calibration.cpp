@@ -10,6 +10,7 @@
 
 #include "base/atomic_file.h"
 #include "base/error.h"
+#include "base/file.h"
 #include "paint/plan.h"
 
 namespace jugendstil::cli {

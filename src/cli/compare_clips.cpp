@@ -70,10 +70,9 @@ void compareClips(const std::vector<std::string>& clips, const ClipComparison& a
       measureSteadiness(asked.source, clips, [&](std::int64_t done, std::int64_t frames) {
         display.show(static_cast<double>(done) / static_cast<double>(frames), "frame",
                      static_cast<std::size_t>(done), static_cast<std::size_t>(frames));
-        return !interrupt.wanted();
+        interrupt.stopIfWanted();
       });
   display.finish();
-  if (interrupt.wanted()) throw Error("stopped; nothing was measured to the end");
   if (!asked.chart.empty()) writePicture(asked.chart, chartOf(measured, asked.source, clips), Depth::eight);
   tell(measured, asked.source, clips, asked.progress == ProgressStyle::json);
 }

@@ -4,8 +4,8 @@
 #include <charconv>
 #include <iostream>
 
-#include "base/atomic_file.h"
 #include "base/error.h"
+#include "base/file.h"
 #include "base/file_name.h"
 #include "cli/film_job.h"
 #include "clip/clip_writer.h"

@@ -10,6 +10,7 @@
 #include "base/atomic_file.h"
 #include "base/checksum.h"
 #include "base/error.h"
+#include "base/file.h"
 #include "base/file_name.h"
 #include "base/parallel.h"
 #include "cli/film_display.h"
@@ -276,25 +277,24 @@ void writeRecipe(const FilmJob& job, const FilmResult& result) {
   writeFileAtomically(file, filmRecipeText(recipe, fs::absolute(file).parent_path()));
 }
 
-void requireFreeOutput(const FilmJob& job) {
+void requireFreeFile(const FilmJob& job) {
   if (job.output == "-") return;
   requireFree(filmRecipePathFor(job.output), job.force);
-  if (!isFramePattern(job.output)) {
-    requireFree(job.output, job.force);
-    return;
-  }
-  const auto percent = job.output.find('%');
-  const fs::path start(job.output.substr(0, percent));
-  const fs::path folder = start.has_parent_path() ? start.parent_path() : fs::path(".");
+  if (!isFramePattern(job.output)) requireFree(job.output, job.force);
+}
+
+// Frames that lie there already are in the way, unless this very film was stopped while it wrote them.
+void requireFreeFrames(const FilmJob& job, const std::string& making) {
+  if (!isFramePattern(job.output) || hadBegunWriting(workFolderFor(job.output), making)) return;
+  const fs::path start(job.output.substr(0, job.output.find('%')));
+  const std::string before = start.filename().string();
   std::error_code code;
-  for (const auto& entry : fs::directory_iterator(folder, code)) {
+  for (const auto& entry : fs::directory_iterator(folderOf(start), code)) {
     const std::string name = entry.path().filename().string();
-    if (entry.is_regular_file() && name.starts_with(start.filename().string()) &&
+    if (entry.is_regular_file() && name.starts_with(before) &&
         name.ends_with(fs::path(job.output).extension().string()) &&
-        name.find_first_of("0123456789", start.filename().string().size()) ==
-            start.filename().string().size()) {
+        name.find_first_of("0123456789", before.size()) == before.size())
       requireFree(entry.path(), job.force);
-    }
   }
 }
 
@@ -354,7 +354,7 @@ void tellResult(const FilmJob& job, const FilmResult& result, double seconds) {
 int runFilmJob(FilmJob job) {
   const ClipCodec codec = codecForName(job.output);
   if (!job.dryRun) {
-    requireFreeOutput(job);
+    requireFreeFile(job);
     if (!job.chart.empty()) requireFree(job.chart, job.force);
   }
   if (!job.chart.empty()) requireWritableName(job.chart);
@@ -369,6 +369,7 @@ int runFilmJob(FilmJob job) {
     printPlan(job, inputs, whole);
     return 0;
   }
+  requireFreeFrames(job, inputs.film.making);
   knowAll(job.recipe, job.quiet);
   double wholeSeconds = 0;
   if (job.proof) {
@@ -398,7 +399,7 @@ int runFilmJob(FilmJob job) {
   FilmCallbacks callbacks;
   callbacks.progress = [&](const FilmProgress& p) {
     display.show(p);
-    return !interrupt.wanted();
+    interrupt.stopIfWanted();
   };
   FilmResult result;
   try {

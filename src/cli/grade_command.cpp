@@ -3,8 +3,8 @@
 #include <charconv>
 #include <iostream>
 
-#include "base/atomic_file.h"
 #include "base/error.h"
+#include "base/file.h"
 #include "base/file_name.h"
 #include "cli/grade_job.h"
 #include "cli/options.h"

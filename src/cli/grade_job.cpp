@@ -206,10 +206,10 @@ int gradeOne(const GradeJob& job) {
   const auto batch =
       runBatch(1, job.threads, job.progress, "photo", [&](std::size_t, const ItemProgress& show) {
         outcome = gradeFile(job.photos[0], job.outputs.empty() ? fs::path() : job.outputs[0], job.inputs,
-                            [&](int done, int rows) { return show(static_cast<double>(done) / rows); });
+                            [&](int done, int rows) { show(static_cast<double>(done) / rows); });
       });
   if (!batch.failures.empty()) throw Error(batch.failures[0].message);
-  if (batch.stopped || !outcome || !outcome->finished) {
+  if (batch.stopped || !outcome) {
     fmt::print(stderr, "stopped; nothing was written\n");
     return 130;
   }
@@ -223,14 +223,13 @@ int gradeSet(const GradeJob& job) {
   if (!job.saveLook.empty()) saveLook(job, partOfLook(*job.inputs.look, job.inputs.amounts));
   std::mutex mutex;
   std::size_t done = 0;
-  const auto batch = runBatch(
-      job.photos.size(), job.threads, job.progress, "photo", [&](std::size_t i, const ItemProgress& show) {
-        const GradeOutcome outcome =
-            gradeFile(job.photos[i], job.outputs[i], job.inputs,
-                      [&](int rows, int all) { return show(static_cast<double>(rows) / all); });
-        const std::lock_guard lock(mutex);
-        if (outcome.finished) ++done;
-      });
+  const auto batch = runBatch(job.photos.size(), job.threads, job.progress, "photo",
+                              [&](std::size_t i, const ItemProgress& show) {
+                                gradeFile(job.photos[i], job.outputs[i], job.inputs,
+                                          [&](int rows, int all) { show(static_cast<double>(rows) / all); });
+                                const std::lock_guard lock(mutex);
+                                ++done;
+                              });
   tellSet(job, batch, done);
   for (const BatchFailure& f : batch.failures) fmt::print(stderr, "jugendstil: {}\n", f.message);
   if (!batch.failures.empty()) {

@@ -4,8 +4,8 @@
 #include <iostream>
 #include <nlohmann/json.hpp>
 
-#include "base/atomic_file.h"
 #include "base/error.h"
+#include "base/file.h"
 #include "cli/options.h"
 #include "cli/progress.h"
 #include "image/picture_file.h"

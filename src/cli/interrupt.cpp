@@ -2,6 +2,8 @@
 
 #include <csignal>
 
+#include "base/stop.h"
+
 namespace jugendstil::cli {
 namespace {
 
@@ -27,5 +29,9 @@ InterruptWatch::~InterruptWatch() {
 }
 
 bool InterruptWatch::wanted() const { return interruptWanted != 0; }
+
+void InterruptWatch::stopIfWanted() const {
+  if (wanted()) throw Stopped{};
+}
 
 }  // namespace jugendstil::cli

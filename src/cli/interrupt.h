@@ -11,6 +11,8 @@ class InterruptWatch {
   InterruptWatch(const InterruptWatch&) = delete;
   InterruptWatch& operator=(const InterruptWatch&) = delete;
   bool wanted() const;
+  // Throws Stopped where it is.
+  void stopIfWanted() const;
 };
 
 }  // namespace jugendstil::cli

@@ -3,8 +3,8 @@
 #include <algorithm>
 #include <iostream>
 
-#include "base/atomic_file.h"
 #include "base/error.h"
+#include "base/file.h"
 #include "cli/options.h"
 #include "cli/paint_table.h"
 #include "paint/first_state.h"

@@ -299,7 +299,7 @@ int runPaintJob(const PaintJob& asked) {
   callbacks.progress = [&](const PaintProgress& p) {
     display.show(p);
     course.take(p);
-    return !interrupt.wanted();
+    interrupt.stopIfWanted();
   };
   callbacks.snapshot = [&](const Image& picture, int step) {
     const fs::path path = snapshotPath(job.output, step);

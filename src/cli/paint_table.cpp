@@ -4,9 +4,9 @@
 
 #include <algorithm>
 
-#include "base/atomic_file.h"
 #include "base/checksum.h"
 #include "base/error.h"
+#include "base/file.h"
 #include "cli/calibration.h"
 #include "cli/options.h"
 #include "image/picture_file.h"

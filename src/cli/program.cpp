@@ -5,6 +5,7 @@
 #include <new>
 
 #include "base/error.h"
+#include "base/stop.h"
 #include "base/words.h"
 #include "cli/command.h"
 #include "paint/settings.h"
@@ -73,6 +74,8 @@ int complain(const char* message, int code) {
 int runProgram(const Words& words) {
   try {
     return dispatch(words);
+  } catch (const Stopped&) {
+    return complain("stopped; nothing was written", 130);
   } catch (const UsageError& e) {
     return complain(e.what(), 2);
   } catch (const Error& e) {

@@ -2,6 +2,7 @@
 
 #include <fmt/format.h>
 
+#include <cstring>
 #include <filesystem>
 
 #include "base/error.h"
@@ -35,6 +36,19 @@ Input openInput(const std::string& name) {
   const int found = avformat_find_stream_info(raw, nullptr);
   if (found < 0) throw Error(fmt::format("{} holds nothing that can be read ({})", name, message(found)));
   return input;
+}
+
+int systemError(int code) {
+  constexpr int kMost = 4096;  // libav's own are four letters in one number, far beyond
+  return code < 0 && code > -kMost ? AVUNERROR(code) : 0;
+}
+
+bool readPacket(AVFormatContext& input, const std::string& name, AVPacket& packet) {
+  const int result = av_read_frame(&input, &packet);
+  // Demuxers say EIO of files that are cut short as well; only the protocol knows.
+  if (result < 0 && input.pb != nullptr && systemError(input.pb->error) != 0)
+    throw DiskError(fmt::format("{}: cannot be read", name), std::strerror(systemError(input.pb->error)));
+  return result >= 0;
 }
 
 }  // namespace jugendstil::av

@@ -22,7 +22,14 @@ struct Free {
   void operator()(AVPacket* p) const { av_packet_free(&p); }
   void operator()(SwsContext* c) const { sws_freeContext(c); }
 };
+struct FreeOutput {
+  void operator()(AVFormatContext* c) const {
+    if (c->pb != nullptr) avio_closep(&c->pb);
+    avformat_free_context(c);
+  }
+};
 using Input = std::unique_ptr<AVFormatContext, Free>;
+using Output = std::unique_ptr<AVFormatContext, FreeOutput>;
 using Codec = std::unique_ptr<AVCodecContext, Free>;
 using Frame = std::unique_ptr<AVFrame, Free>;
 using Packet = std::unique_ptr<AVPacket, Free>;
@@ -36,5 +43,12 @@ void quieten();
 
 // Opens a file. Throws Error.
 Input openInput(const std::string& name);
+
+// The next packet; false at the end, which a file that is cut short has as well. Throws DiskError where the
+// file cannot be read, which libav takes for its end.
+bool readPacket(AVFormatContext& input, const std::string& name, AVPacket& packet);
+
+// The system's own number for an error; 0 for one of libav's.
+int systemError(int code);
 
 }  // namespace jugendstil::av

@@ -65,7 +65,7 @@ class FrameSource {
 // Throws Error: missing, not a clip, no pictures in it, no frames.
 std::unique_ptr<FrameSource> openClip(const std::string& name);
 
-// Whether a name means numbered frames: it has one %d or %0Nd.
+// Whether a name means numbered frames: it has one %d or %0Nd, and no file is called like that.
 bool isFramePattern(const std::string& name);
 // The name of a frame of a pattern.
 std::string frameName(const std::string& pattern, std::int64_t number);

@@ -156,7 +156,7 @@ class AvSource final : public FrameSource {
     bool all = true;
     std::int64_t plain = 0;
     double lastSound = 0;
-    while (av_read_frame(input_.get(), packet_.get()) >= 0) {
+    while (av::readPacket(*input_, name_, *packet_)) {
       const AVStream& stream = *input_->streams[packet_->stream_index];
       if (packet_->stream_index != stream_ && packet_->pts != AV_NOPTS_VALUE) {
         lastSound = std::max(lastSound, static_cast<double>(packet_->pts) * av_q2d(stream.time_base));
@@ -228,8 +228,7 @@ class AvSource final : public FrameSource {
         return true;
       }
       if (result == AVERROR_EOF || drained_) return false;
-      const int got = av_read_frame(input_.get(), packet_.get());
-      if (got < 0) {
+      if (!av::readPacket(*input_, name_, *packet_)) {
         drained_ = true;
         avcodec_send_packet(codec_.get(), nullptr);
         continue;

@@ -4,6 +4,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <cstring>
 #include <vector>
 
 #include "base/atomic_file.h"
@@ -69,14 +70,6 @@ class AvWriter final : public ClipWriter {
     writeHeader();
   }
 
-  ~AvWriter() override {
-    if (output_ == nullptr) return;
-    if (output_->pb != nullptr) avio_closep(&output_->pb);
-    avformat_free_context(output_);
-  }
-  AvWriter(const AvWriter&) = delete;
-  AvWriter& operator=(const AvWriter&) = delete;
-
   void write(const Image& frame, std::int64_t time) override {
     if (frame.width != format_.width || frame.height != format_.height || frame.channels < 3) {
       throw Error(fmt::format("a frame of {}x{} cannot follow frames of {}x{}", frame.width, frame.height,
@@ -92,24 +85,29 @@ class AvWriter final : public ClipWriter {
   void finish() override {
     send(nullptr);
     copySound(1e300);
-    check(av_write_trailer(output_), "finished");
+    check(av_write_trailer(output_.get()), "finished");
+    avio_flush(output_->pb);
+    check(output_->pb->error, "finished");
     check(avio_closep(&output_->pb), "finished");
     if (file_) file_->commit();
   }
 
  private:
-  // libav tells a full disk from other trouble by its code only.
   void check(int result, const char* what) const {
     if (result >= 0) return;
     if (result == AVERROR(EPIPE)) throw Error("whoever reads the frames has stopped reading");
+    if (const int number = av::systemError(result); number != 0)
+      throw DiskError(fmt::format("{} cannot be {}", name_, what), std::strerror(number));
     throw Error(fmt::format("{} cannot be {}: {}", name_, what, av::message(result)));
   }
 
   void openContainer() {
     const bool y4m = format_.codec == ClipCodec::y4m;
     const std::string target = file_ ? file_->temporary().string() : "pipe:1";
-    check(avformat_alloc_output_context2(&output_, nullptr, y4m ? "yuv4mpegpipe" : nullptr, target.c_str()),
+    AVFormatContext* output = nullptr;
+    check(avformat_alloc_output_context2(&output, nullptr, y4m ? "yuv4mpegpipe" : nullptr, target.c_str()),
           "opened");
+    output_.reset(output);
     output_->flags |= AVFMT_FLAG_BITEXACT;
     // Deeper than 8 bits is an extension of YUV4MPEG2 that all readers know.
     if (y4m) output_->strict_std_compliance = FF_COMPLIANCE_EXPERIMENTAL;
@@ -126,7 +124,7 @@ class AvWriter final : public ClipWriter {
       throw Error(fmt::format("no encoder for {} is installed; name the result .mkv for FFV1",
                               infoOf(format_.codec).word));
     }
-    video_ = avformat_new_stream(output_, nullptr);
+    video_ = avformat_new_stream(output_.get(), nullptr);
     codec_.reset(avcodec_alloc_context3(encoder));
     AVCodecContext& c = *codec_;
     c.width = format_.width;
@@ -211,7 +209,7 @@ class AvWriter final : public ClipWriter {
       if (packet_->duration == 0) packet_->duration = frameDuration();
       av_packet_rescale_ts(packet_.get(), codec_->time_base, video_->time_base);
       packet_->stream_index = video_->index;
-      check(av_interleaved_write_frame(output_, packet_.get()), "written");
+      check(av_interleaved_write_frame(output_.get(), packet_.get()), "written");
     }
   }
 
@@ -227,7 +225,7 @@ class AvWriter final : public ClipWriter {
       in->discard = AVDISCARD_ALL;
       if (in->codecpar->codec_type != AVMEDIA_TYPE_AUDIO) continue;
       in->discard = AVDISCARD_DEFAULT;
-      AVStream* out = avformat_new_stream(output_, nullptr);
+      AVStream* out = avformat_new_stream(output_.get(), nullptr);
       check(avcodec_parameters_copy(out->codecpar, in->codecpar), "given its sound");
       out->codecpar->codec_tag = 0;
       out->time_base = in->time_base;
@@ -244,7 +242,7 @@ class AvWriter final : public ClipWriter {
     AVDictionary* options = nullptr;
     // Players begin before the whole file has come.
     av_dict_set(&options, "movflags", "+faststart", 0);
-    const int result = avformat_write_header(output_, &options);
+    const int result = avformat_write_header(output_.get(), &options);
     av_dict_free(&options);
     check(result, "written");
   }
@@ -254,7 +252,7 @@ class AvWriter final : public ClipWriter {
     if (!soundIn_) return;
     for (;;) {
       if (!soundWaiting_) {
-        if (av_read_frame(soundIn_.get(), soundPacket_.get()) < 0) {
+        if (!av::readPacket(*soundIn_, soundFrom_.clip, *soundPacket_)) {
           soundIn_.reset();
           return;
         }
@@ -280,7 +278,7 @@ class AvWriter final : public ClipWriter {
       av_packet_rescale_ts(&p, in.time_base, out.time_base);
       p.stream_index = out.index;
       p.pos = -1;
-      check(av_interleaved_write_frame(output_, &p), "given its sound");
+      check(av_interleaved_write_frame(output_.get(), &p), "given its sound");
       soundWaiting_ = false;
     }
   }
@@ -293,7 +291,7 @@ class AvWriter final : public ClipWriter {
   std::string name_;
   ClipFormat format_;
   std::optional<AtomicFile> file_;
-  AVFormatContext* output_ = nullptr;
+  av::Output output_;
   AVStream* video_ = nullptr;
   av::Codec codec_;
   av::Frame frame_;

@@ -119,7 +119,10 @@ class FolderSource final : public FrameSource {
 
 }  // namespace
 
-bool isFramePattern(const std::string& name) { return parsePattern(name).has_value(); }
+bool isFramePattern(const std::string& name) {
+  std::error_code code;
+  return parsePattern(name).has_value() && !fs::is_regular_file(name, code);
+}
 
 std::string frameName(const std::string& pattern, std::int64_t number) {
   const Pattern p = *parsePattern(pattern);

@@ -1,56 +1,52 @@
 #include "clip/spool.h"
 
-#include <fmt/format.h>
+#include <unistd.h>
 
 #include <array>
-#include <cstdio>
+#include <cerrno>
+#include <cstring>
+#include <span>
 #include <string_view>
 
 #include "base/error.h"
+#include "base/file.h"
 
 namespace jugendstil {
 namespace {
 
-namespace fs = std::filesystem;
-
 constexpr std::string_view kMagic = "YUV4MPEG2";
 
-void copyInput(std::FILE* to, const fs::path& path) {
-  std::array<char, 1 << 16> block;
+// As much of standard input as there is room for; less only at its end.
+std::string_view nextOfInput(std::span<char> room) {
   std::size_t all = 0;
-  for (;;) {
-    const std::size_t got = std::fread(block.data(), 1, block.size(), stdin);
+  while (all < room.size()) {
+    const ssize_t got = ::read(STDIN_FILENO, room.data() + all, room.size() - all);
+    if (got < 0 && errno == EINTR) continue;
+    if (got < 0) throw DiskError("standard input cannot be read", std::strerror(errno));
     if (got == 0) break;
-    if (all == 0 && std::string_view(block.data(), std::min(got, kMagic.size())) != kMagic)
-      throw Error("standard input is not a YUV4MPEG2 stream; it must begin with \"YUV4MPEG2\"");
-    if (std::fwrite(block.data(), 1, got, to) != got)
-      throw Error(fmt::format("{} cannot be written: is the disk full?", path.string()));
-    all += got;
+    all += static_cast<std::size_t>(got);
   }
-  if (all == 0) throw Error("nothing came through standard input; it should be a YUV4MPEG2 stream");
+  return {room.data(), all};
+}
+
+void copyInput(File& to) {
+  std::array<char, std::size_t{1} << 16> block;
+  std::string_view bytes = nextOfInput(block);
+  if (bytes.empty()) throw Error("nothing came through standard input; it should be a YUV4MPEG2 stream");
+  if (!bytes.starts_with(kMagic))
+    throw Error("standard input is not a YUV4MPEG2 stream; it must begin with \"YUV4MPEG2\"");
+  for (; !bytes.empty(); bytes = nextOfInput(block)) to.write(bytes);
+  to.close();
 }
 
 }  // namespace
 
-SpooledClip::SpooledClip(const std::string& name, const fs::path& workFolder) : name_(name) {
+SpooledClip::SpooledClip(const std::string& name, const std::filesystem::path& workFolder) : name_(name) {
   if (name != "-") return;
-  file_ = workFolder.string() + ".input.y4m";
-  std::FILE* to = std::fopen(file_.c_str(), "wb");
-  if (to == nullptr) throw Error(fmt::format("{} cannot be written; is the folder there?", file_.string()));
-  try {
-    copyInput(to, file_);
-  } catch (...) {
-    std::fclose(to);
-    fs::remove(file_);
-    throw;
-  }
-  std::fclose(to);
-  name_ = file_.string();
-}
-
-SpooledClip::~SpooledClip() {
-  std::error_code code;
-  if (!file_.empty()) fs::remove(file_, code);
+  file_.emplace(workFolder.string() + ".input.y4m");
+  File to(file_->temporary(), File::Mode::write);
+  copyInput(to);
+  name_ = file_->temporary().string();
 }
 
 }  // namespace jugendstil

@@ -2,25 +2,26 @@
 #pragma once
 
 #include <filesystem>
+#include <optional>
 #include <string>
+
+#include "base/atomic_file.h"
 
 namespace jugendstil {
 
-// For "-", standard input is copied to a file beside the work folder, so that shots can be looked at before
-// they are graded and frames gone back to; the file goes with the object. Any other name is left as it is.
+// For "-", standard input is copied to a temporary file beside the work folder, so that shots can be looked
+// at before they are graded and frames gone back to; the file goes with the object. Any other name is left as
+// it is.
 class SpooledClip {
  public:
-  // Throws Error: not YUV4MPEG2, nothing came, disk full.
+  // Throws Error: not YUV4MPEG2, nothing came; DiskError: standard input fails, disk full.
   SpooledClip(const std::string& name, const std::filesystem::path& workFolder);
-  ~SpooledClip();
-  SpooledClip(const SpooledClip&) = delete;
-  SpooledClip& operator=(const SpooledClip&) = delete;
 
   const std::string& name() const { return name_; }
 
  private:
   std::string name_;
-  std::filesystem::path file_;
+  std::optional<AtomicFile> file_;  // never committed
 };
 
 }  // namespace jugendstil

@@ -2,7 +2,7 @@
 
 #include <memory>
 
-#include "base/error.h"
+#include "base/stop.h"
 #include "film/fades.h"
 #include "film/finisher.h"
 #include "film/frame_maker.h"
@@ -67,6 +67,8 @@ FilmResult makeFilm(const FilmInputs& inputs, const FilmCallbacks& callbacks) {
   result.width = size.width;
   result.height = size.height;
   try {
+    journal.forgetDamaged(
+        [&](std::int64_t done, std::int64_t all) { work.tell("looking over what is kept", done, all); });
     const KeyLeads keys(work);
     makeFrames(work, keys);
     feed.setSize(size);
@@ -74,7 +76,7 @@ FilmResult makeFilm(const FilmInputs& inputs, const FilmCallbacks& callbacks) {
     if (inputs.mask) mask = std::make_unique<MaskTrack>(work);
     result.frames = finishFilm(work, clip, keys, mask.get());
     result.finished = true;
-  } catch (const FilmStopped&) {
+  } catch (const Stopped&) {
   } catch (...) {
     // Nothing was made that would be worth keeping.
     if (journal.records(1).empty()) journal.remove();

@@ -23,6 +23,7 @@ class Finisher {
       : work_(work), clip_(clip), keys_(keys), mask_(mask) {
     if (!work.inputs.grade)
       brush_.emplace(framePlan(work.inputs, work.size), work.inputs.paint.stroke, work.inputs.paint.seed);
+    work.journal.noteWriting();
     writer_ = createClip(work.inputs.output, formatOf(), soundOf());
   }
 

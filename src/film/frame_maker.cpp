@@ -41,7 +41,6 @@ class Painter final : public FrameMaker {
     const StepProgress progress = [&](int step, int steps) {
       work_.tell(pass_ == 1 ? "painting" : "going back", pass_ == 1 ? record.frame : count - 1 - record.frame,
                  count, step, steps, lossBefore);
-      return true;
     };
     std::optional<Lead> all = lead;
     if (pass_ == 1) {
@@ -74,7 +73,6 @@ class ShotGrader final : public FrameMaker {
     match.method = work.inputs.film.method;
     looks_ = matchShots(work.feed, work.inputs.gradeReferences, match, [&](std::int64_t place) {
       work.tell("looking at the shots", place, work.feed.count());
-      return true;
     });
     const double amount = work.inputs.film.amount / 100;
     for (ShotLook& shot : looks_) shot.look = partOfLook(shot.look, {amount, amount, amount});

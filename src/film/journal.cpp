@@ -1,17 +1,17 @@
 #include "film/journal.h"
 
-#include <fcntl.h>
 #include <fmt/format.h>
-#include <unistd.h>
 
 #include <algorithm>
-#include <cerrno>
-#include <cstring>
 #include <nlohmann/json.hpp>
+#include <optional>
 #include <sstream>
+#include <vector>
 
 #include "base/atomic_file.h"
 #include "base/error.h"
+#include "base/file.h"
+#include "base/file_name.h"
 
 namespace jugendstil {
 namespace {
@@ -20,6 +20,7 @@ namespace fs = std::filesystem;
 using nlohmann::json;
 
 constexpr const char* kName = "journal.jsonl";
+constexpr const char* kWriting = "writing";
 constexpr std::size_t kMostBytes = std::size_t{1} << 30;
 
 json lineOf(const FrameRecord& r) {
@@ -28,102 +29,144 @@ json lineOf(const FrameRecord& r) {
           {"tries", r.tries}, {"filled", r.filled}, {"seconds", r.seconds}};
 }
 
-FrameRecord recordOf(const json& j) {
-  FrameRecord r;
-  r.frame = j.at("frame");
-  r.source = j.at("source");
-  r.pass = j.at("pass");
-  r.shot = j.at("shot");
-  r.loss = j.at("loss");
-  r.steps = j.at("steps");
-  r.tries = j.at("tries");
-  r.filled = j.at("filled");
-  r.seconds = j.at("seconds");
-  return r;
+// Nothing where the line is no record: a run that was killed while writing leaves half of one, a damaged disk
+// anything.
+std::optional<FrameRecord> recordOf(const std::string& line) {
+  try {
+    const json j = json::parse(line);
+    FrameRecord r;
+    r.frame = j.at("frame");
+    r.source = j.at("source");
+    r.pass = j.at("pass");
+    r.shot = j.at("shot");
+    r.loss = j.at("loss");
+    r.steps = j.at("steps");
+    r.tries = j.at("tries");
+    r.filled = j.at("filled");
+    r.seconds = j.at("seconds");
+    if (r.frame < 0 || (r.pass != 1 && r.pass != 2)) return std::nullopt;
+    return r;
+  } catch (const json::exception&) {
+    return std::nullopt;
+  }
 }
 
-// Appends a line and sees it onto the disk: what is recorded must survive a power cut.
-void appendLine(const fs::path& file, const std::string& line) {
-  const int handle = open(file.c_str(), O_WRONLY | O_APPEND | O_CREAT | O_CLOEXEC, 0644);
-  if (handle < 0) throw Error(fmt::format("{} cannot be written: {}", file.string(), std::strerror(errno)));
-  const std::string text = line + "\n";
-  const bool good =
-      write(handle, text.data(), text.size()) == static_cast<ssize_t>(text.size()) && fsync(handle) == 0;
-  const int code = errno;
-  close(handle);
-  if (!good) throw Error(fmt::format("{} cannot be written: {}", file.string(), std::strerror(code)));
+// What the first line says is being made; nothing where it does not say it.
+std::optional<std::string> makingOf(const std::string& head) {
+  const json j = json::parse(head, nullptr, false);
+  if (!j.is_object() || !j.contains("making") || !j["making"].is_string()) return std::nullopt;
+  return j["making"].get<std::string>();
 }
 
-// A run that was killed while it began its journal leaves the unfinished file; that is nobody else's.
+// The first line of a folder's journal; nothing where there is none, or where it was never finished.
+std::optional<std::string> headIn(const fs::path& folder) {
+  std::error_code code;
+  const fs::path file = folder / kName;
+  if (!fs::exists(file, code)) return std::nullopt;
+  const std::string text = readFile(file, kMostBytes);
+  const auto end = text.find('\n');
+  return end == std::string::npos ? std::nullopt : std::optional(text.substr(0, end));
+}
+
+// What a run leaves that was killed while it began its journal is nobody else's.
 bool holdsOtherThings(const fs::path& folder) {
   std::error_code code;
   for (const auto& entry : fs::directory_iterator(folder, code)) {
-    const std::string name = entry.path().filename().string();
-    if (!name.starts_with(".journal.") || name.find(".part") == std::string::npos) return true;
+    if (!isLeftOver(entry.path(), folder / kName)) return true;
   }
   return false;
+}
+
+// All but the folder itself, which is locked.
+void removeContent(const fs::path& folder) {
+  std::error_code code;
+  for (const auto& entry : fs::directory_iterator(folder, code)) {
+    fs::remove_all(entry.path(), code);
+    if (code)
+      throw DiskError(fmt::format("the folder {} cannot be emptied", folder.string()), code.message());
+  }
 }
 
 }  // namespace
 
 bool holdsOtherWork(const fs::path& folder, const std::string& making) {
+  const auto head = headIn(folder);
+  return head && makingOf(*head) != making;
+}
+
+bool hadBegunWriting(const fs::path& folder, const std::string& making) {
   std::error_code code;
-  const fs::path file = folder / kName;
-  if (!fs::exists(file, code)) return false;
-  std::istringstream lines(readFile(file, kMostBytes));
-  std::string line;
-  std::getline(lines, line);
-  const json head = json::parse(line, nullptr, false);
-  return head.is_object() && head.value("making", "") != making;
+  const auto head = headIn(folder);
+  return head && makingOf(*head) == making && fs::exists(folder / kWriting, code);
 }
 
 Journal::Journal(fs::path folder, const std::string& making, bool anew, Depth depth)
-    : folder_(std::move(folder)), depth_(depth) {
-  std::error_code code;
-  if (anew) fs::remove_all(folder_, code);
-  const fs::path file = folder_ / kName;
-  if (fs::exists(file, code)) {
-    readLines(making);
+    : folder_(std::move(folder)), lock_(folder_), making_(making), depth_(depth) {
+  if (anew) removeContent(folder_);
+  if (holdsOtherWork(folder_, making)) {
+    throw Error(
+        fmt::format("{} holds frames of the same name made with other inputs or settings", folder_.string()));
+  }
+  if (headIn(folder_)) {
+    readLines();
     return;
   }
-  if (holdsOtherThings(folder_)) {
+  std::error_code code;
+  if (!fs::exists(folder_ / kName, code) && holdsOtherThings(folder_)) {
     throw Error(
         fmt::format("{} is needed for the work, but holds other things; move it away", folder_.string()));
   }
-  fs::create_directories(folder_, code);
-  if (code) throw Error(fmt::format("the folder {} cannot be made: {}", folder_.string(), code.message()));
-  writeFileAtomically(file, json{{"making", making}}.dump() + "\n");
+  writeLines();
 }
 
-void Journal::readLines(const std::string& making) {
-  const fs::path file = folder_ / kName;
-  std::istringstream lines(readFile(file, kMostBytes));
+void Journal::readLines() {
+  std::istringstream lines(readFile(folder_ / kName, kMostBytes));
   std::string line;
-  bool head = true;
-  std::string whole;  // what of the journal is sound
-  bool torn = false;
+  std::getline(lines, line);
+  bool sound = true;
   while (std::getline(lines, line)) {
-    const json j = json::parse(line, nullptr, false);
-    // A run that was killed while writing leaves half a line at the end; that frame is made again.
-    if (j.is_discarded() || lines.eof()) {
-      torn = true;
-      break;
-    }
-    if (head) {
-      if (j.value("making", "") != making) {
-        throw Error(fmt::format("{} holds frames of the same name made with other inputs or settings",
-                                folder_.string()));
-      }
-      head = false;
-    } else {
-      const FrameRecord r = recordOf(j);
-      (r.pass == 1 ? first_ : second_)[r.frame] = r;
-    }
-    whole += line + "\n";
+    const auto record = recordOf(line);
+    // A line without its end may be half a line that looks whole.
+    if (record && !lines.eof())
+      (record->pass == 1 ? first_ : second_)[record->frame] = *record;
+    else
+      sound = false;
   }
-  if (head) whole = json{{"making", making}}.dump() + "\n";
-  if (torn || head) writeFileAtomically(file, whole);
+  if (!sound) writeLines();
 }
+
+void Journal::writeLines() const {
+  std::string text = json{{"making", making_}}.dump() + "\n";
+  for (const auto* pass : {&first_, &second_}) {
+    for (const auto& [frame, record] : *pass) text += lineOf(record).dump() + "\n";
+  }
+  writeFileAtomically(folder_ / kName, text);
+}
+
+void Journal::forgetDamaged(const std::function<void(std::int64_t, std::int64_t)>& progress) {
+  std::vector<fs::path> pictures;
+  for (const auto& entry : fs::directory_iterator(folder_)) {
+    if (extensionOf(entry.path()) == ".png") pictures.push_back(entry.path());
+  }
+  std::sort(pictures.begin(), pictures.end());
+  for (std::size_t i = 0; i < pictures.size(); ++i) {
+    if (progress) progress(static_cast<std::int64_t>(i), static_cast<std::int64_t>(pictures.size()));
+    try {
+      readPicture(pictures[i]);
+    } catch (const DiskError&) {
+      throw;
+    } catch (const Error&) {
+      fs::remove(pictures[i]);
+    }
+  }
+  // Frames that are still to be filled have no picture after the first pass.
+  const std::size_t gone =
+      std::erase_if(first_, [&](const auto& r) { return !r.second.filled && !has(kPainted, r.first); }) +
+      std::erase_if(second_, [&](const auto& r) { return !has(kAgain, r.first); });
+  if (gone > 0) writeLines();
+}
+
+void Journal::noteWriting() const { writeFileAtomically(folder_ / kWriting, "\n"); }
 
 fs::path Journal::pathOf(const char* kind, std::int64_t frame) const {
   return folder_ / fmt::format("{}_{:06}.png", kind, frame);
@@ -148,7 +191,11 @@ void Journal::drop(const char* kind, std::int64_t frame) const {
 }
 
 void Journal::record(const FrameRecord& record) {
-  appendLine(folder_ / kName, lineOf(record).dump());
+  // What is recorded must survive a power cut.
+  File file(folder_ / kName, File::Mode::append);
+  file.write(lineOf(record).dump() + "\n");
+  file.sync();
+  file.close();
   (record.pass == 1 ? first_ : second_)[record.frame] = record;
 }
 

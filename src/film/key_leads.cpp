@@ -74,7 +74,10 @@ Image KeyLeads::wholeKeyAt(std::int64_t place) const {
 
 void KeyLeads::carryBack(std::int64_t key, std::int64_t floor) {
   // Frames that are painted already need no lead any more.
-  if (work_.journal.records(1).count(key - 1) != 0) return;
+  const auto& done = work_.journal.records(1);
+  std::int64_t place = floor;
+  while (place < key && done.count(place) != 0) ++place;
+  if (place == key) return;
   Image later;
   if (work_.feed.at(key, later) != FrameState::read) return;
   GreyFrame greyLater = greyOf(later);
@@ -83,7 +86,7 @@ void KeyLeads::carryBack(std::int64_t key, std::int64_t floor) {
   // The motion is added up and the key carried once, so that it comes sharp however far it goes.
   Flow toKey(work_.painted.width, work_.painted.height);
   Image known(work_.painted.width, work_.painted.height, 1, 1.0F);
-  for (std::int64_t place = key - 1; place >= floor; --place) {
+  for (place = key - 1; place >= floor; --place) {
     work_.tell("leading from keyframes", key - place, key - floor + 1);
     Image frame;
     if (work_.feed.at(place, frame) != FrameState::read) return;

@@ -119,7 +119,7 @@ Image LedBrushwork::enlarged(const Stage& stage, const Image& from, const std::o
     if (trust >= kLeastTrust) hints[n] = {rounded(led[n].x), rounded(led[n].y), led[n].source, trust};
   }
   const std::vector<PatchMatch> found = stage.brush->find(
-      soft, seed_, [] { return true; }, hints);
+      soft, seed_, [] {}, hints);
   for (std::size_t n = 0; n < found.size(); ++n) {
     const PatchMatch& match = found[n];
     const bool kept =

@@ -23,7 +23,7 @@ double meanError(const std::vector<double>& errors) {
 }
 
 ClipSteadiness measureSteadiness(const std::string& source, const std::vector<std::string>& clips,
-                                 const std::function<bool(std::int64_t, std::int64_t)>& progress) {
+                                 const std::function<void(std::int64_t, std::int64_t)>& progress) {
   std::vector<std::unique_ptr<FrameSource>> all;
   all.push_back(openClip(source));
   const auto count = static_cast<std::int64_t>(all[0]->info().times.size());
@@ -43,7 +43,7 @@ ClipSteadiness measureSteadiness(const std::string& source, const std::vector<st
   std::vector<Image> before(all.size());
   GreyFrame greyBefore;
   for (std::int64_t f = 0; f < count; ++f) {
-    if (progress && !progress(f, count)) break;
+    if (progress) progress(f, count);
     std::vector<Image> now(all.size());
     bool whole = true;
     for (std::size_t i = 0; i < all.size(); ++i) {

@@ -17,9 +17,9 @@ struct ClipSteadiness {
 
 // Motion and trust are the source's, found at the size of the first clip; all are brought to that size, frame
 // by frame from the beginning. Throws Error where a clip has another number of frames than the source.
-// `progress` (frames done, in all) may return false to stop; what was measured is then returned.
+// `progress` (frames done, in all) may throw Stopped.
 ClipSteadiness measureSteadiness(const std::string& source, const std::vector<std::string>& clips,
-                                 const std::function<bool(std::int64_t, std::int64_t)>& progress);
+                                 const std::function<void(std::int64_t, std::int64_t)>& progress);
 
 double meanError(const std::vector<double>& errors);
 

@@ -33,13 +33,14 @@ class Backward {
       : work_(work), maker_(maker), count_(static_cast<std::int64_t>(work.journal.records(1).size())) {}
 
   void run() {
-    std::int64_t next = count_ - 1;
     const auto& done = work_.journal.records(2);
-    while (next >= 0 && done.count(next) != 0) --next;
-    // The frame after the first one to be made leads it.
-    Image later;
-    if (next + 1 < count_) later = read(next + 1);
-    for (std::int64_t place = next; place >= 0; --place) {
+    Image later;  // the frame behind the one in work, which leads it
+    for (std::int64_t place = count_ - 1; place >= 0; --place) {
+      if (done.count(place) != 0) {
+        later = {};
+        continue;
+      }
+      if (later.empty() && place + 1 < count_) later = read(place + 1);
       work_.tell("going back", count_ - 1 - place, count_);
       Image frame = read(place);
       make(place, frame, later);
@@ -70,6 +71,8 @@ class Backward {
         const MadeFrame again = maker_.make(
             frame, leadBothWays(own, work_.journal.load(kAgain, place + 1), on), false, record.loss, record);
         if (!again.picture.empty()) picture = rgbOf(again.picture);
+      } catch (const DiskError&) {
+        throw;
       } catch (const Error&) {
         // What the first pass made stands.
       }

@@ -1,4 +1,6 @@
+#include <algorithm>
 #include <chrono>
+#include <map>
 #include <new>
 
 #include "base/error.h"
@@ -20,7 +22,14 @@ class Forward {
   Forward(FilmWork& work, FrameMaker& maker) : work_(work), maker_(maker) {}
 
   void run() {
-    for (std::int64_t place = resume(); place < work_.feed.count(); ++place) {
+    std::int64_t end = work_.feed.count();
+    while (end > 0 && records().count(end - 1) != 0) --end;
+    for (std::int64_t place = resume(); place < end; ++place) {
+      // Behind a frame that was lost there may be others that were not.
+      if (const auto done = records().find(place); done != records().end()) {
+        takeUp(done->second);
+        continue;
+      }
       Image frame;
       const FrameState state = work_.feed.at(place, frame);
       work_.tell(maker_.led() ? "painting" : "grading", place, work_.feed.count());
@@ -39,33 +48,51 @@ class Forward {
   }
 
  private:
+  const std::map<std::int64_t, FrameRecord>& records() const { return work_.journal.records(1); }
+
   bool read(std::int64_t place, Image& frame) {
     if (work_.feed.at(place, frame) != FrameState::read) return false;
     frame = unfaded(frame, work_.fade(place));
     return true;
   }
 
-  // Takes up what an earlier run left: the shot's colours and the frames that are looked back to.
+  // Takes up what an earlier run left: the shot's colours and the frames that are looked back to. Returns the
+  // first frame that is not done.
   std::int64_t resume() {
-    const auto& done = work_.journal.records(1);
+    work_.kept = static_cast<std::int64_t>(records().size());
+    for (const auto& [place, record] : records()) work_.retried += record.tries != 1 ? 1 : 0;
     std::int64_t next = 0;
-    while (done.count(next) != 0) ++next;
-    work_.kept = next;
-    if (next == 0) return 0;
-    for (const auto& [place, record] : done) work_.retried += record.tries != 1 ? 1 : 0;
-    shot_ = done.at(next - 1).shot;
-    if (shot_ < 0) return next;  // nothing could be read yet
-    Image frame;
-    if (read(shot_, frame)) maker_.beginShot(frame, shot_);
-    for (std::int64_t p = shot_; p < next; ++p) {
-      const FrameRecord& record = done.at(p);
-      if (record.loss > 0) loss_ = record.loss;
-      if (record.filled || p + LeadMaker::kFarthest + 1 < next) continue;
-      if (!read(p, frame)) continue;
-      history_.add(p, greyOf(frame));
-      before_ = frame;
+    while (records().count(next) != 0) ++next;
+    if (next == 0 || next == work_.feed.count()) return next;
+    const std::int64_t shot = records().at(next - 1).shot;
+    for (std::int64_t p = std::max<std::int64_t>(0, shot); p < next; ++p) {
+      const FrameRecord& record = records().at(p);
+      if (p + LeadMaker::kFarthest + 1 < next)
+        takeUpShot(record);
+      else
+        takeUp(record);
     }
     return next;
+  }
+
+  void takeUpShot(const FrameRecord& record) {
+    if (record.shot != shot_ && record.shot >= 0) {
+      shot_ = record.shot;
+      loss_ = 0;
+      history_.beginShot();
+      Image head;
+      if (read(shot_, head)) maker_.beginShot(head, shot_);
+    }
+    if (record.loss > 0) loss_ = record.loss;
+  }
+
+  // A frame that is done, for those that look back to it.
+  void takeUp(const FrameRecord& record) {
+    takeUpShot(record);
+    Image frame;
+    if (record.filled || !read(record.frame, frame)) return;
+    history_.add(record.frame, greyOf(frame));
+    before_ = std::move(frame);
   }
 
   void work(Image frame, FrameRecord& record) {
@@ -112,6 +139,8 @@ class Forward {
         std::optional<Lead> lead;
         if (motion && maker_.led()) lead = leadFor(grey, *motion);
         made = maker_.make(frame, lead, attempt > 0, loss_, record);
+      } catch (const DiskError&) {
+        throw;  // what cannot be read now can be read another day
       } catch (const Error&) {
         // Tried again; a frame must not end a night's work.
       } catch (const std::bad_alloc&) {

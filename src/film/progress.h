@@ -18,8 +18,8 @@ struct FilmProgress {
 };
 
 struct FilmCallbacks {
-  // Often; false stops, with all finished frames kept.
-  std::function<bool(const FilmProgress&)> progress;
+  // Often. Stopped ends the film, with all finished frames kept.
+  std::function<void(const FilmProgress&)> progress;
   // Before each try of a frame of the clip; an Error that it throws counts as the frame's failure.
   std::function<void(std::int64_t frame, int attempt)> attempt;
 };

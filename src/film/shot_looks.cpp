@@ -43,7 +43,7 @@ class ShotStatistics {
 
 std::vector<ShotLook> matchShots(FrameFeed& feed, const std::vector<SharedStatistics>& references,
                                  const MatchSettings& settings,
-                                 const std::function<bool(std::int64_t)>& progress) {
+                                 const std::function<void(std::int64_t)>& progress) {
   std::vector<ShotLook> looks;
   std::optional<ShotStatistics> shot;
   std::int64_t begin = 0;
@@ -57,7 +57,7 @@ std::vector<ShotLook> matchShots(FrameFeed& feed, const std::vector<SharedStatis
   for (std::int64_t place = 0;; ++place) {
     const FrameState state = feed.at(place, frame);
     if (state == FrameState::end) break;
-    if (progress && !progress(place)) return {};
+    if (progress) progress(place);
     if (state == FrameState::missing) continue;
     const Size size =
         sizeForLongEdge(frame.width, frame.height, std::min(kLooked, std::max(frame.width, frame.height)));

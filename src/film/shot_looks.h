@@ -17,9 +17,9 @@ struct ShotLook {
 
 // Goes through all frames, finds the cuts, and matches each shot as a whole - statistics of up to 32 of its
 // frames, evenly spread - to the references: what brightens or darkens within a shot stays, nothing pumps.
-// `progress` (frames gone through) may return false to stop; the result is then empty.
+// `progress` (frames gone through) may throw Stopped.
 std::vector<ShotLook> matchShots(FrameFeed& feed, const std::vector<SharedStatistics>& references,
                                  const MatchSettings& settings,
-                                 const std::function<bool(std::int64_t)>& progress);
+                                 const std::function<void(std::int64_t)>& progress);
 
 }  // namespace jugendstil

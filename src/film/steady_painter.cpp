@@ -4,10 +4,12 @@
 #include <cmath>
 
 #include "base/error.h"
+#include "base/stop.h"
 #include "film/continuation.h"
 #include "film/kept_colours.h"
 #include "image/mask.h"
 #include "motion/trust.h"
+#include "paint/coarse_to_fine.h"
 #include "paint/first_state.h"
 
 namespace jugendstil {
@@ -27,10 +29,6 @@ constexpr double kColoursKept = 25;
 constexpr int kWatched = 6;
 constexpr double kRest = 0.004;
 constexpr int kCooling = 6;
-
-std::uint64_t drawAt(std::uint64_t draw, int level, int step) {
-  return draw * 1000003ULL + static_cast<std::uint64_t>(level) * 100000ULL + static_cast<std::uint64_t>(step);
-}
 
 Image mixed(const Image& below, const Image& above, const Image& strength) {
   Image out = below;
@@ -123,6 +121,11 @@ Easel& SteadyPainter::lastEasel() {
   return *last_;
 }
 
+Image SteadyPainter::firstStateOf(const Image& photo, const Image& drawing) const {
+  return firstState({photo, references_, {}, {}, start_}, drawing, settings_, plan_.levels.front().picture,
+                    plan_.levels.back().picture);
+}
+
 void SteadyPainter::beginShot(const Image& photo) {
   basis_ = paintBasis(photo, references_, settings_);
   // References in their own colours are the same for every shot.
@@ -132,37 +135,35 @@ void SteadyPainter::beginShot(const Image& photo) {
 PaintedFrame SteadyPainter::paintFirst(const Image& photo, std::uint64_t draw, const StepProgress& progress) {
   const Image drawing = drawingOf(basis_, photo);
   PaintedFrame out;
-  const std::size_t count = levels_.size();
-  Image current = firstState({photo, references_, {}, {}, start_}, drawing, settings_,
-                             levels_.front().plan.picture, levels_.back().plan.picture);
-  for (std::size_t l = 0; l < count; ++l) {
-    const LevelPlan& level = levels_[l].plan;
-    std::unique_ptr<Easel> coarse;
-    if (l + 1 < count) coarse = std::make_unique<Easel>(chain_, levels_[l].targets, level, settings_);
+  std::unique_ptr<Easel> coarse;  // of a level before the last
+  LevelCourse course;
+  course.easel = [&](std::size_t l) -> Easel& {
+    coarse.reset();
+    if (l + 1 < levels_.size())
+      coarse = std::make_unique<Easel>(chain_, levels_[l].targets, levels_[l].plan, settings_);
     Easel& easel = coarse ? *coarse : lastEasel();
     easel.hold(drawing, basis_.likeness);
     easel.freePixels();
     easel.lookAtAllAlike();
-    current = l == 0 ? resizePhoto(current, level.picture.width, level.picture.height)
-                     : resample(current, level.picture.width, level.picture.height);
-    Pace pace = paceOf(level);
-    pace.factor = caution_;
-    LevelRun run(easel, current, pace);
-    for (int s = 0; s < level.steps; ++s) {
-      LossTerms loss;
-      if (run.step(s, level.steps, drawAt(draw, static_cast<int>(l), s), loss)) {
-        out.loss = loss.total();
-        out.style = loss.style;
-      }
-      ++out.steps;
-      if (progress && !progress(out.steps, totalSteps())) return out;
+    return easel;
+  };
+  course.stepped = [&](const LevelStep& step) {
+    if (step.loss != nullptr) {
+      out.loss = step.loss->total();
+      out.style = step.loss->style;
     }
+    ++out.steps;
+    if (progress) progress(out.steps, totalSteps());
+  };
+  course.ended = [&](LevelRun& run) {
     out.sound = run.sound();
-    if (!out.sound) return out;
-    current = run.picture();
-    if (l + 1 == count) out.canvas = clipped(run.canvas());
-  }
-  out.picture = clipped(current);
+    out.canvas = run.canvas();  // the last one's stays
+    return out.sound;
+  };
+  CourseResult done = paintCoarseToFine(plan_.levels, firstStateOf(photo, drawing), draw, caution_, course);
+  if (done.stopped) throw Stopped{};
+  out.picture = clipped(std::move(done.picture));
+  out.canvas = clipped(std::move(out.canvas));
   return out;
 }
 
@@ -192,7 +193,7 @@ PaintedFrame SteadyPainter::paintNext(const Image& photo, const Lead& lead, bool
       rest.saw(s, loss.total());
     }
     ++out.steps;
-    if (progress && !progress(out.steps, rest.steps())) return out;
+    if (progress) progress(out.steps, rest.steps());
   }
   out.sound = run.sound();
   if (!out.sound) return out;

@@ -17,8 +17,8 @@ struct SteadySettings {
   int frameSteps = kLedSteps;  // of a frame that is led, at most
 };
 
-// Steps done and steps at most; false stops, and the frame is given up.
-using StepProgress = std::function<bool(int, int)>;
+// Steps done and steps at most. Stopped goes through, and the frame is given up.
+using StepProgress = std::function<void(int, int)>;
 
 // The network's evaluator and the references' statistics are made once and serve all frames.
 class SteadyPainter {
@@ -50,6 +50,7 @@ class SteadyPainter {
     LevelPlan plan;
   };
   void measure();
+  Image firstStateOf(const Image& photo, const Image& drawing) const;
   Easel& lastEasel();
   int totalSteps() const;
 

@@ -10,9 +10,6 @@
 
 namespace jugendstil {
 
-// Thrown and caught within makeFilm(): progress asked to stop.
-struct FilmStopped {};
-
 struct FilmWork {
   const FilmInputs& inputs;
   const FilmCallbacks& callbacks;
@@ -28,16 +25,9 @@ struct FilmWork {
     return fades.empty() ? 1.0F : fades[static_cast<std::size_t>(place)];
   }
 
-  // Tells how far a stage is; throws FilmStopped.
+  // Tells how far a stage is; may throw Stopped.
   void tell(const char* stage, std::int64_t frame, std::int64_t frames, int step = 0, int steps = 0,
             double loss = 0) const;
 };
-
-// Names of the pictures kept in the journal's folder.
-inline constexpr const char* kPainted = "painted";  // after the first pass
-inline constexpr const char* kAgain = "again";      // after the second
-inline constexpr const char* kCanvas = "canvas";    // with its margin; of the latest frames only
-inline constexpr const char* kLead = "lead";        // carried back from a key, trust as alpha
-inline constexpr const char* kMask = "mask";        // carried back from the first mask
 
 }  // namespace jugendstil

@@ -44,9 +44,9 @@ GradeOutcome gradeFile(const std::filesystem::path& photo, const std::filesystem
   if (target.empty()) return out;
   const Layer layer(std::move(layerSettings), picture.width(), picture.height());
   StripWriter writer(target, picture, inputs.profile);
-  out.finished = gradePicture(picture, grader, layer, writer, progress);
+  gradePicture(picture, grader, layer, writer, progress);
   picture.release();
-  if (out.finished) writer.finish();
+  writer.finish();
   return out;
 }
 

@@ -20,8 +20,7 @@ struct GradeInputs {
 };
 
 struct GradeOutcome {
-  bool finished = true;  // false: stopped by progress, nothing written
-  Look look;             // as applied, amounts included
+  Look look;  // as applied, amounts included
   int width = 0;
   int height = 0;
   // Reduced and upright, for figures; the result without its layer's mask.
@@ -35,8 +34,8 @@ struct GradeOutcome {
 GradeStatistics fileStatistics(const std::filesystem::path& path,
                                const std::optional<Image>& mask = std::nullopt);
 
-// Reads, matches, grades and writes. An empty target writes nothing (for saving the look alone). Throws
-// Error.
+// Reads, matches, grades and writes. An empty target writes nothing (for saving the look alone). Where
+// progress throws Stopped nothing is written. Throws Error.
 GradeOutcome gradeFile(const std::filesystem::path& photo, const std::filesystem::path& target,
                        const GradeInputs& inputs, const RowProgress& progress = {});
 

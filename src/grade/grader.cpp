@@ -36,7 +36,7 @@ void Grader::apply(Image& strip, int begin, int height) const {
   });
 }
 
-bool gradePicture(const StoredPicture& picture, const Grader& grader, const Layer& layer, StripWriter& writer,
+void gradePicture(const StoredPicture& picture, const Grader& grader, const Layer& layer, StripWriter& writer,
                   const RowProgress& progress) {
   for (int y = 0; y < picture.height(); y += kStripRows) {
     Image strip = picture.rows(y, std::min(kStripRows, picture.height() - y));
@@ -45,9 +45,8 @@ bool gradePicture(const StoredPicture& picture, const Grader& grader, const Laye
     if (!layer.plain()) layer.combine(below, strip, y);
     const int done = y + strip.height;
     writer.write(std::move(strip));
-    if (progress && !progress(done, picture.height())) return false;
+    if (progress) progress(done, picture.height());
   }
-  return true;
 }
 
 }  // namespace jugendstil

@@ -27,11 +27,11 @@ class Grader {
   std::optional<DetailMap> detail_;
 };
 
-// Called with rows done and rows in all; false stops.
-using RowProgress = std::function<bool(int, int)>;
+// Called with rows done and rows in all; may throw Stopped.
+using RowProgress = std::function<void(int, int)>;
 
-// Grades a whole stored picture into a writer. Returns false where progress asked to stop.
-bool gradePicture(const StoredPicture& picture, const Grader& grader, const Layer& layer, StripWriter& writer,
+// Grades a whole stored picture into a writer.
+void gradePicture(const StoredPicture& picture, const Grader& grader, const Layer& layer, StripWriter& writer,
                   const RowProgress& progress = {});
 
 }  // namespace jugendstil

@@ -9,6 +9,7 @@
 
 #include "base/atomic_file.h"
 #include "base/error.h"
+#include "base/file.h"
 #include "base/file_name.h"
 #include "image/picture_file.h"
 

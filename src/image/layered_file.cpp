@@ -5,6 +5,7 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <cstring>
 #include <memory>
 
 #include "base/atomic_file.h"
@@ -56,7 +57,10 @@ class ZipWriter {
   void require(int code) const {
     if (code >= ARCHIVE_WARN) return;
     const char* why = archive_error_string(archive_.get());
-    throw Error(fmt::format("cannot write {}: {}", name_, why != nullptr ? why : "is the disk full?"));
+    const int number = archive_errno(archive_.get());
+    const std::string what = fmt::format("cannot write {}", name_);
+    if (number > 0) throw DiskError(what, std::strerror(number));
+    throw Error(fmt::format("{}: {}", what, why != nullptr ? why : "no reason is told"));
   }
 
   std::string name_;

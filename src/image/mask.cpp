@@ -7,8 +7,8 @@
 #include <opencv2/core.hpp>
 #include <opencv2/imgproc.hpp>
 
-#include "base/atomic_file.h"
 #include "base/error.h"
+#include "base/file.h"
 #include "base/file_name.h"
 #include "base/one_thread.h"
 #include "base/parallel.h"

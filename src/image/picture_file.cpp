@@ -9,7 +9,6 @@
 #include <algorithm>
 #include <cmath>
 
-#include "base/atomic_file.h"
 #include "base/error.h"
 #include "base/file_name.h"
 #include "image/colour.h"
@@ -47,14 +46,10 @@ void requireNumbers(const Image& image, const fs::path& path) {
   }
 }
 
-Image readPixels(OIIO::ImageInput& input, const fs::path& path) {
+Image readPixels(PictureInput& input) {
   const OIIO::ImageSpec& spec = input.spec();
-  const int channels = std::min(spec.nchannels, 4);
-  Image image(spec.width, spec.height, channels);
-  if (!input.read_image(0, 0, 0, channels, OIIO::TypeDesc::FLOAT, image.pixels.data())) {
-    throw Error(fmt::format("{}: cannot be read to the end, it may be truncated ({})", path.string(),
-                            firstLine(input.geterror())));
-  }
+  Image image(spec.width, spec.height, std::min(spec.nchannels, 4));
+  input.read(image.channels, OIIO::TypeDesc::FLOAT, image.pixels.data());
   return image;
 }
 
@@ -94,11 +89,10 @@ Image reoriented(const Image& image, int orientation) {
 }
 
 Picture readPicture(const fs::path& path) {
-  const auto input = openPicture(path);
-  const OIIO::ImageSpec spec = input->spec();
-  const std::string format = input->format_name();
+  PictureInput input(path);
+  const OIIO::ImageSpec& spec = input.spec();
   Picture picture;
-  picture.image = readPixels(*input, path);
+  picture.image = readPixels(input);
   picture.depth = depthOf(spec.format);
   picture.metadata = keepMetadata(spec);
   requireNumbers(picture.image, path);
@@ -109,7 +103,7 @@ Picture readPicture(const fs::path& path) {
   if (!icc.empty()) {
     picture.profile = profileName(icc);
     if (icc != srgbProfile()) convertToSrgb(picture.image, icc);
-  } else if (format == "openexr") {
+  } else if (input.linear()) {
     picture.image = toDisplay(picture.image);
   }
   picture.image = toColour(std::move(picture.image));
@@ -120,31 +114,14 @@ void writePicture(const fs::path& path, const Image& image, Depth depth, const M
   requireWritableName(path);
   const std::string ext = extensionOf(path);
   const OIIO::ImageSpec spec = specFor(image, ext, depth, metadata);
-  AtomicFile file(path);
-  const auto output = OIIO::ImageOutput::create(file.temporary().string());
-  if (!output) {
-    OIIO::geterror();
-    throw Error(fmt::format("cannot write {}: this installation has no writer for {}", path.string(), ext));
-  }
   const Image linear = ext == ".exr" ? toLinear(image) : Image();
   const std::vector<float>& pixels = ext == ".exr" ? linear.pixels : image.pixels;
   const auto stride = static_cast<OIIO::stride_t>(static_cast<std::size_t>(image.channels) * sizeof(float));
-  bool written = output->open(file.temporary().string(), spec) &&
-                 output->write_image(OIIO::TypeDesc::FLOAT, pixels.data(), stride);
-  const std::string reason = firstLine(output->geterror());
-  written = output->close() && written;
-  if (!written) {
-    throw Error(
-        fmt::format("cannot write {}: {}", path.string(), reason.empty() ? "is the disk full?" : reason));
-  }
-  // Some writers do not notice a full disk; what cannot be read back is not kept.
-  try {
-    readPicture(file.temporary());
-  } catch (const Error&) {
-    throw Error(
-        fmt::format("cannot write {}: the file did not arrive whole; is the disk full?", path.string()));
-  }
-  file.commit();
+  PictureOutput output(path, ext);
+  output.open(spec);
+  output.writeRows(0, image.height, OIIO::TypeDesc::FLOAT, pixels.data(), stride);
+  output.close();
+  output.commit();
 }
 
 std::string encodedPng(const Image& image, Depth depth) {

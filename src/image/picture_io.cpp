@@ -1,14 +1,13 @@
 #include "image/picture_io.h"
 
 #include <fmt/format.h>
-#include <zlib.h>
 
 #include <algorithm>
-#include <cstdint>
 
-#include "base/atomic_file.h"
 #include "base/error.h"
+#include "base/file.h"
 #include "base/file_name.h"
+#include "image/segments.h"
 
 namespace jugendstil {
 namespace {
@@ -29,51 +28,34 @@ void requireReadableFile(const fs::path& path) {
   if (!code && size > kMaxFileBytes) throw Error(fmt::format("{}: the file is over 8 GB", path.string()));
 }
 
-// JPEG decoders fill a missing rest with grey and call it a success, so the end marker is looked for in
-// the file: after the start of scan, past whatever thumbnails stand in front.
-bool jpegIsTruncated(const std::string& bytes) {
-  std::size_t at = 2;
-  while (at + 4 <= bytes.size()) {
-    const auto byte = [&](std::size_t i) { return static_cast<unsigned char>(bytes[i]); };
-    if (byte(at) != 0xFF) return true;
-    if (byte(at + 1) == 0xDA) return bytes.find("\xFF\xD9", at) == std::string::npos;
-    at += 2 + static_cast<std::size_t>(byte(at + 2) << 8 | byte(at + 3));
-  }
-  return true;
+// A JPEG or PNG whole, looked over for damage that the decoders would pass over in silence or shout about;
+// nothing of other files.
+std::string undamaged(const fs::path& path, std::string_view begin) {
+  if (!isJpeg(begin) && !isPng(begin)) return {};
+  std::string bytes = readFile(path, kMaxFileBytes);
+  const std::string damage = damageOf(bytes);
+  if (!damage.empty()) throw Error(fmt::format("{}: {}", path.string(), damage));
+  return bytes;
 }
 
-std::uint32_t bigEndian(const std::string& bytes, std::size_t at) {
-  std::uint32_t value = 0;
-  for (std::size_t i = 0; i < 4; ++i) value = value << 8 | static_cast<unsigned char>(bytes[at + i]);
-  return value;
-}
+// Whether a format's writer can go through a stream. The one for TIFF cannot: it has to read what it has
+// written, and is given nothing.
+bool writesStreams(const std::string& extension) { return !extension.starts_with(".tif"); }
 
-// libpng reports damage on the terminal, so the chunks' lengths and check sums are looked at before it
-// sees them. Only the empty string is good news.
-std::string pngDamage(const std::string& bytes) {
-  for (std::size_t at = 8; at + 12 <= bytes.size();) {
-    const std::size_t length = bigEndian(bytes, at);
-    if (at + 12 + length > bytes.size()) return "the PNG is truncated, its end is missing; copy it again";
-    const auto* data = reinterpret_cast<const Bytef*>(bytes.data() + at + 4);
-    if (crc32(0, data, static_cast<uInt>(length + 4)) != bigEndian(bytes, at + 8 + length)) {
-      return "the PNG is damaged, a check sum is wrong; copy it again";
-    }
-    if (bytes.compare(at + 4, 4, "IEND") == 0) return {};
-    at += 12 + length;
+// The library's name for the format of a file, by how it begins, else by its extension.
+std::string formatOf(std::string_view begin, const fs::path& path) {
+  using namespace std::string_view_literals;
+  if (isPng(begin)) return "png";
+  if (isJpeg(begin)) return "jpeg";
+  if (begin.starts_with("II*\0"sv) || begin.starts_with("MM\0*"sv)) {
+    // Cameras' own files begin like this as well.
+    const std::string extension = extensionOf(path);
+    return extension.empty() || extension.starts_with(".tif") ? "tiff" : extension.substr(1);
   }
-  return "the PNG is truncated, its end is missing; copy it again";
-}
-
-// Damage that the decoders would pass over in silence or shout about.
-void requireUndamaged(const fs::path& path) {
-  const std::string bytes = readFile(path, kMaxFileBytes);
-  if (bytes.compare(0, 4, "\x89PNG") == 0) {
-    const std::string damage = pngDamage(bytes);
-    if (!damage.empty()) throw Error(fmt::format("{}: {}", path.string(), damage));
-  }
-  if (bytes.compare(0, 3, "\xFF\xD8\xFF") == 0 && jpegIsTruncated(bytes)) {
-    throw Error(fmt::format("{}: the JPEG is truncated, its end is missing; copy it again", path.string()));
-  }
+  if (begin.starts_with("RIFF") && begin.substr(8, 4) == "WEBP") return "webp";
+  if (begin.starts_with("\x76\x2F\x31\x01")) return "openexr";
+  const std::string extension = extensionOf(path);
+  return extension.empty() ? std::string() : extension.substr(1);
 }
 
 // What must not travel to a picture of another size, orientation, depth or colour space.
@@ -118,21 +100,116 @@ std::string firstLine(std::string text) {
   return text;
 }
 
-std::unique_ptr<OIIO::ImageInput> openPicture(const fs::path& path) {
-  requireReadableFile(path);
-  requireUndamaged(path);
+PictureInput::PictureInput(const fs::path& path)
+    : path_((requireReadableFile(path), path)), stream_(path, File::Mode::read) {
+  std::string begin(16, '\0');
+  begin.resize(stream_.pread(begin.data(), begin.size(), 0));
+  std::string bytes = undamaged(path, begin);
+  OIIO::Filesystem::IOProxy* from = &stream_;
+  // The reader of JPEGs takes no other streams than those over memory.
+  if (isJpeg(begin)) {
+    jpeg_ = std::move(bytes);
+    from = &memory_.emplace(jpeg_.data(), jpeg_.size());
+  }
   OIIO::ImageSpec config;
+  OIIO::ImageSpec spec;
   config.attribute("oiio:UnassociatedAlpha", 1);
-  auto input = OIIO::ImageInput::open(path.string(), &config);
-  if (!input) {
+  const std::string format = formatOf(begin, path);
+  if (!format.empty()) input_ = OIIO::ImageInput::create(format);
+  const bool streams = input_ && input_->supports("ioproxy") && input_->set_ioproxy(from);
+  const bool opened = input_ && input_->open(streams ? "picture" : path.string(), spec, config);
+  if (stream_.failure())
+    throw DiskError(fmt::format("{}: cannot be read", path.string()), *stream_.failure());
+  if (!opened) {
     OIIO::geterror();
     throw Error(
         fmt::format("{}: is not a picture that can be read (PNG, JPEG, TIFF, WebP, OpenEXR), or is truncated",
                     path.string()));
   }
-  requireSaneSize(input->spec(), path);
-  return input;
+  requireSaneSize(input_->spec(), path);
 }
+
+bool PictureInput::linear() const { return std::string_view(input_->format_name()) == "openexr"; }
+
+void PictureInput::read(int channels, OIIO::TypeDesc type, void* to) {
+  const bool whole = input_->read_image(0, 0, 0, channels, type, to);
+  if (stream_.failure())
+    throw DiskError(fmt::format("{}: cannot be read", path_.string()), *stream_.failure());
+  if (!whole) {
+    throw Error(fmt::format("{}: cannot be read to the end, it may be truncated ({})", path_.string(),
+                            firstLine(input_->geterror())));
+  }
+}
+
+void PictureInput::readThrough() {
+  constexpr int kRows = 64;
+  const OIIO::ImageSpec spec = input_->spec();
+  std::vector<std::byte> rows(spec.scanline_bytes(true) * kRows);
+  for (int y = 0; y < spec.height; y += kRows) {
+    const int end = std::min(spec.height, y + kRows);
+    if (!input_->read_scanlines(0, 0, y, end, 0, 0, spec.nchannels, spec.format, rows.data()))
+      throw Error(fmt::format("{}: {}", path_.string(), firstLine(input_->geterror())));
+  }
+}
+
+PictureOutput::PictureOutput(const fs::path& target, const std::string& extension)
+    : target_(target), file_(target), output_(OIIO::ImageOutput::create(extension.substr(1))) {
+  if (output_ && writesStreams(extension))
+    output_->set_ioproxy(&stream_.emplace(file_.temporary(), File::Mode::write));
+  if (output_) return;
+  OIIO::geterror();
+  throw Error(
+      fmt::format("cannot write {}: this installation has no writer for {}", target.string(), extension));
+}
+
+PictureOutput::~PictureOutput() {
+  if (closed_ || std::string_view(output_->format_name()) != "png") return;
+  // libpng complains on the terminal of a picture that is given up half way, so it gets its rows.
+  const OIIO::ImageSpec& spec = output_->spec();
+  const std::vector<std::byte> black(spec.scanline_bytes(false));
+  while (next_ < spec.height && output_->write_scanline(next_, 0, spec.format, black.data())) ++next_;
+}
+
+bool PictureOutput::failed() const { return stream_ && stream_->failure(); }
+
+void PictureOutput::fail() {
+  const std::string reason = firstLine(output_->geterror());
+  const std::string what = fmt::format("cannot write {}", target_.string());
+  if (failed()) throw DiskError(what, *stream_->failure());
+  try {
+    // The library does not say why: what one more byte fails of, it failed of.
+    File(file_.temporary(), File::Mode::append).write(" ");
+  } catch (const DiskError& e) {
+    throw DiskError(what, e.reason());
+  }
+  throw Error(fmt::format("{}: {}", what, reason.empty() ? "the file did not arrive whole" : reason));
+}
+
+void PictureOutput::open(const OIIO::ImageSpec& spec, bool append) {
+  const auto mode = append ? OIIO::ImageOutput::AppendSubimage : OIIO::ImageOutput::Create;
+  next_ = 0;
+  if (!output_->open(stream_ ? "picture" : file_.temporary().string(), spec, mode) || failed()) fail();
+}
+
+void PictureOutput::writeRows(int begin, int end, OIIO::TypeDesc type, const void* rows,
+                              OIIO::stride_t stride) {
+  next_ = end;
+  if (!output_->write_scanlines(begin, end, 0, type, rows, stride) || failed()) fail();
+}
+
+void PictureOutput::close() {
+  closed_ = true;
+  if (!output_->close() || failed()) fail();
+  if (stream_) return;
+  // Unseen errors may be left: what cannot be read back is not kept.
+  try {
+    PictureInput(file_.temporary()).readThrough();
+  } catch (const Error&) {
+    fail();
+  }
+}
+
+void PictureOutput::commit() { file_.commit(); }
 
 Depth depthOf(OIIO::TypeDesc format) {
   if (format.is_floating_point()) return Depth::floating;

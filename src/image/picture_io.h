@@ -4,9 +4,12 @@
 #include <OpenImageIO/imageio.h>
 
 #include <memory>
+#include <optional>
 #include <string>
 
+#include "base/atomic_file.h"
 #include "image/depth.h"
+#include "image/picture_stream.h"
 
 namespace jugendstil {
 
@@ -17,9 +20,58 @@ struct Metadata {
 // The first line of what a library reported.
 std::string firstLine(std::string text);
 
-// The file, looked over for damage that decoders pass over in silence, and opened; its first picture has
-// pixels and no more than a gigapixel. Throws Error.
-std::unique_ptr<OIIO::ImageInput> openPicture(const std::filesystem::path& path);
+// A picture file that is read. Its first picture has pixels and no more than a gigapixel.
+class PictureInput {
+ public:
+  // Looks the file over for damage that decoders pass over in silence, and opens it. Throws Error, DiskError.
+  explicit PictureInput(const std::filesystem::path& path);
+
+  const OIIO::ImageSpec& spec() const { return input_->spec(); }
+  bool linear() const;  // values are linear light: OpenEXR
+  // All pixels, the first `channels` of each, in that type. Throws Error where the file is cut short.
+  void read(int channels, OIIO::TypeDesc type, void* to);
+  // The same without keeping them, a strip at a time.
+  void readThrough();
+
+ private:
+  std::filesystem::path path_;
+  PictureStream stream_;
+  std::string jpeg_;
+  std::optional<OIIO::Filesystem::IOMemReader> memory_;  // over it
+  std::unique_ptr<OIIO::ImageInput> input_;
+};
+
+// A picture file that is written, beside its target; it takes the target's place at commit(). All throw Error
+// or DiskError that names the target.
+class PictureOutput {
+ public:
+  // `extension` (".png") chooses the format.
+  PictureOutput(const std::filesystem::path& target, const std::string& extension);
+  ~PictureOutput();
+  PictureOutput(const PictureOutput&) = delete;
+  PictureOutput& operator=(const PictureOutput&) = delete;
+
+  // `append`: a further picture in the same file.
+  void open(const OIIO::ImageSpec& spec, bool append = false);
+  // Rows from `begin` on, before `end`; of that type, channels as the spec has them or `stride` bytes apart.
+  void writeRows(int begin, int end, OIIO::TypeDesc type, const void* rows,
+                 OIIO::stride_t stride = OIIO::AutoStride);
+  // What is written is all; the file can be changed now, under this name.
+  void close();
+  const std::filesystem::path& temporary() const { return file_.temporary(); }
+  void commit();
+
+ private:
+  bool failed() const;
+  [[noreturn]] void fail();
+
+  std::filesystem::path target_;
+  AtomicFile file_;
+  std::optional<PictureStream> stream_;
+  std::unique_ptr<OIIO::ImageOutput> output_;
+  int next_ = 0;  // row
+  bool closed_ = false;
+};
 
 Depth depthOf(OIIO::TypeDesc format);
 

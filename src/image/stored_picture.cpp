@@ -8,8 +8,8 @@
 #include <cmath>
 #include <cstdint>
 
-#include "base/atomic_file.h"
 #include "base/error.h"
+#include "base/file.h"
 #include "base/file_name.h"
 #include "base/parallel.h"
 #include "image/colour.h"
@@ -81,23 +81,20 @@ JUGENDSTIL_VECTORISED void toWords(const float* from, std::size_t n, std::uint16
 }  // namespace
 
 StoredPicture StoredPicture::read(const fs::path& path) {
-  const auto input = openPicture(path);
-  const OIIO::ImageSpec spec = input->spec();
+  PictureInput input(path);
+  const OIIO::ImageSpec& spec = input.spec();
   StoredPicture p;
   p.width_ = spec.width;
   p.height_ = spec.height;
   p.stored_ = std::min(spec.nchannels, 4);
   p.depth_ = depthOf(spec.format);
-  p.linear_ = std::string(input->format_name()) == "openexr";
+  p.linear_ = input.linear();
   p.orientation_ = std::clamp(spec.get_int_attribute("Orientation", 1), 1, 8);
   const Type type(keptType(spec.format));
   p.type_ = static_cast<int>(type.basetype);
   p.bytes_.resize(static_cast<std::size_t>(p.width_) * static_cast<std::size_t>(p.height_) *
                   static_cast<std::size_t>(p.stored_) * type.basesize());
-  if (!input->read_image(0, 0, 0, p.stored_, type, p.bytes_.data())) {
-    throw Error(fmt::format("{}: cannot be read to the end, it may be truncated ({})", path.string(),
-                            firstLine(input->geterror())));
-  }
+  input.read(p.stored_, type, p.bytes_.data());
   p.icc_ = iccOf(spec);
   p.profile_ = std::make_shared<const ProfilePair>(p.stored_ > 2 ? p.icc_ : std::string());
   p.metadata_ = keepMetadata(spec);
@@ -180,7 +177,7 @@ Image StoredPicture::rows(int begin, int count) const {
 
 struct StripWriter::Impl {
   Impl(const fs::path& target, const StoredPicture& like, ProfileChoice choice)
-      : path(target), file((requireWritableName(target), target)), ext(extensionOf(target)) {
+      : ext((requireWritableName(target), extensionOf(target))), output(target, ext) {
     const bool jpeg = ext == ".jpg" || ext == ".jpeg";
     linear = ext == ".exr";
     outChannels = jpeg ? 3 : like.channels();
@@ -201,33 +198,11 @@ struct StripWriter::Impl {
     }
     blocks = like.blocks();
     blocks.icc = icc;
-    output = OIIO::ImageOutput::create(file.temporary().string());
-    if (!output) {
-      OIIO::geterror();
-      throw Error(fmt::format("cannot write {}: this installation has no writer for {}", path.string(), ext));
-    }
-    if (!output->open(file.temporary().string(), spec)) fail();
+    output.open(spec);
   }
-
-  ~Impl() {
-    // libpng complains on the terminal of a picture that is given up half way, so it gets its rows.
-    if (ext != ".png" || !output || finished) return;
-    const std::vector<std::byte> black(spec.scanline_bytes(false));
-    for (; next < spec.height; ++next) {
-      if (!output->write_scanline(next, 0, spec.format, black.data())) return;
-    }
-  }
-  Impl(const Impl&) = delete;
-  Impl& operator=(const Impl&) = delete;
 
   static bool rgbProfile(const std::string& bytes) {
     return bytes.size() > 20 && bytes.compare(16, 4, "RGB ") == 0;
-  }
-
-  [[noreturn]] void fail() {
-    const std::string reason = firstLine(output->geterror());
-    throw Error(
-        fmt::format("cannot write {}: {}", path.string(), reason.empty() ? "is the disk full?" : reason));
   }
 
   // In the file's space and channels.
@@ -250,76 +225,50 @@ struct StripWriter::Impl {
   }
 
   template <typename T, typename Quantise>
-  bool writeAs(const Image& strip, Type type, const Quantise& quantise) {
+  void writeAs(const Image& strip, Type type, const Quantise& quantise) {
     std::vector<T> values(strip.pixels.size());
     const auto perRow = static_cast<std::size_t>(strip.width) * static_cast<std::size_t>(strip.channels);
     parallelFor(strip.height, [&](int y) {
       const auto at = static_cast<std::size_t>(y) * perRow;
       quantise(&strip.pixels[at], perRow, static_cast<std::uint32_t>(next + y), &values[at]);
     });
-    return output->write_scanlines(next, next + strip.height, 0, type, values.data());
+    output.writeRows(next, next + strip.height, type, values.data());
   }
 
   void write(Image strip) {
     prepare(strip);
-    bool good = false;
     if (spec.format == Type::UINT8) {
-      good = writeAs<std::uint8_t>(strip, Type::UINT8,
-                                   [&](const float* from, std::size_t n, std::uint32_t y, std::uint8_t* to) {
-                                     toBytes(from, n, y, strip.channels, to);
-                                   });
+      writeAs<std::uint8_t>(strip, Type::UINT8,
+                            [&](const float* from, std::size_t n, std::uint32_t y, std::uint8_t* to) {
+                              toBytes(from, n, y, strip.channels, to);
+                            });
     } else if (spec.format == Type::UINT16) {
-      good = writeAs<std::uint16_t>(
+      writeAs<std::uint16_t>(
           strip, Type::UINT16,
           [](const float* from, std::size_t n, std::uint32_t, std::uint16_t* to) { toWords(from, n, to); });
     } else {
-      good = output->write_scanlines(next, next + strip.height, 0, Type::FLOAT, strip.pixels.data());
+      output.writeRows(next, next + strip.height, Type::FLOAT, strip.pixels.data());
     }
-    if (!good) fail();
     next += strip.height;
   }
 
-  // Some writers do not notice a full disk; what cannot be read back is not kept.
-  void requireWhole() const {
-    try {
-      const auto input = openPicture(file.temporary());
-      const OIIO::ImageSpec found = input->spec();
-      constexpr int kRows = 64;
-      std::vector<std::byte> rows(found.scanline_bytes(true) * kRows);
-      for (int y = 0; y < found.height; y += kRows) {
-        const int end = std::min(found.height, y + kRows);
-        if (!input->read_scanlines(0, 0, y, end, 0, 0, found.nchannels, found.format, rows.data())) {
-          throw Error(input->geterror());
-        }
-      }
-    } catch (const Error&) {
-      throw Error(
-          fmt::format("cannot write {}: the file did not arrive whole; is the disk full?", path.string()));
-    }
-  }
-
   void finish() {
-    finished = true;
-    if (!output->close()) fail();
+    output.close();
     const bool splices = ext == ".jpg" || ext == ".jpeg" || ext == ".png";
     const bool own = !blocks.exif.empty() || !blocks.xmp.empty();
-    if (splices && own) putMetadataBlocks(file.temporary(), blocks);
-    requireWhole();
-    file.commit();
+    if (splices && own) putMetadataBlocks(output.temporary(), blocks);
+    output.commit();
   }
 
-  fs::path path;
-  AtomicFile file;
   std::string ext;
+  PictureOutput output;
   bool linear = false;
   int outChannels = 3;
   int next = 0;
-  bool finished = false;
   OIIO::ImageSpec spec;
   std::string icc;
   std::shared_ptr<const ProfilePair> profile;
   MetadataBlocks blocks;
-  std::unique_ptr<OIIO::ImageOutput> output;
 };
 
 StripWriter::StripWriter(const fs::path& path, const StoredPicture& like, ProfileChoice profile)

@@ -15,9 +15,9 @@
 #include <onnx/onnx_pb.h>
 #pragma GCC diagnostic pop
 
-#include "base/atomic_file.h"
 #include "base/checksum.h"
 #include "base/error.h"
+#include "base/file.h"
 #include "network/chain.h"
 
 namespace jugendstil {

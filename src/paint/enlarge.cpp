@@ -75,23 +75,20 @@ float coveredAt(double likeness, std::size_t stage) {
 }
 
 Image enlargedPainting(const Image& painting, Size to, const Enlarging& enlarging, std::size_t stage,
-                       const std::function<bool()>& progress) {
+                       const std::function<void()>& progress) {
   const double ratio =
       static_cast<double>(std::max(to.width, to.height)) / std::max(painting.width, painting.height);
   Image soft = resample(painting, to.width, to.height);
   Image out = soft;
   const std::size_t count = enlarging.regions.size();
   std::size_t asked = 0;
-  bool goOn = true;
   const auto share = [&] {
     // Of so many regions' passes every count-th one is told.
-    if (++asked % count == 0) goOn = progress();
-    return goOn;
+    if (++asked % count == 0) progress();
   };
   for (const Region& region : enlarging.regions) {
     const Brush brush(brushExamples(region.basis.references, to, enlarging.stroke, ratio));
     const std::vector<PatchMatch> places = brush.find(soft, enlarging.seed, share);
-    if (places.empty()) return soft;
     Image brushed = brush.laidInto(soft, places, coveredAt(enlarging.likeness, stage));
     if (region.weights.empty())
       out = std::move(brushed);

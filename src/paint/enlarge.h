@@ -45,9 +45,9 @@ struct Enlarging {
 
 // One stage, from 0: the painting enlarged by at most about two: soft first, then each region with the
 // brush-work of its references (brushwork.h), then with those edges of the photo's drawing that a smaller
-// picture cannot hold. Progress is asked kSearchPasses times, of all regions together; if it says no, the
-// painting is just enlarged.
+// picture cannot hold. Progress is called kSearchPasses times, of all regions together, and may throw
+// Stopped.
 Image enlargedPainting(const Image& painting, Size to, const Enlarging& enlarging, std::size_t stage,
-                       const std::function<bool()>& progress);
+                       const std::function<void()>& progress);
 
 }  // namespace jugendstil

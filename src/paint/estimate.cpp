@@ -55,7 +55,6 @@ double measuredRate(const Chain& chain, const PaintInputs& inputs, const PaintSe
     const Clock::time_point now = Clock::now();
     if (p.step > kUncounted) seconds.push_back(std::chrono::duration<double>(now - before).count());
     before = now;
-    return true;
   };
   trial.start = "photo";
   paint(chain, inputs, trial, callbacks);

@@ -4,8 +4,8 @@
 
 #include <algorithm>
 
-#include "base/atomic_file.h"
 #include "base/error.h"
+#include "base/file.h"
 #include "recipe/recipe_reader.h"
 
 namespace jugendstil {

@@ -4,8 +4,10 @@
 #include <fmt/ranges.h>
 
 #include "base/error.h"
+#include "base/stop.h"
 #include "image/layer.h"
 #include "image/mask.h"
+#include "paint/coarse_to_fine.h"
 #include "paint/easel.h"
 #include "paint/enlarge.h"
 #include "paint/finish.h"
@@ -18,10 +20,6 @@ namespace {
 
 // Steps taken back before a level that never had a good one is given up.
 constexpr int kMostRecoveries = 6;
-
-// Display values as they stand: a painting in progress is not a photograph, and cubic enlargement keeps
-// its edges.
-Image enlarged(const Image& image, Size to) { return resample(image, to.width, to.height); }
 
 // Before the level's evaluator, so that the two never stand in memory together.
 std::vector<RegionTargets> targetsOf(const Chain& chain, const std::vector<Region>& regions,
@@ -71,7 +69,7 @@ class Work {
     const bool larger = inputs.photo.width > plan_.size().width;
     if (larger) result_.photo = sized(rgbOf(inputs.photo));
     result_.finished = optimise() && enlarge();
-    result_.painting = clipped(enlarged(current_, plan_.size()));
+    result_.painting = clipped(resample(current_, plan_.size().width, plan_.size().height));
     if (!larger) result_.photo = sized(rgbOf(inputs.photo));
     const Image shown = shownPart(regions_);
     if (!shown.empty()) result_.shown = resizedMask(shown, plan_.size().width, plan_.size().height);
@@ -84,62 +82,66 @@ class Work {
     return resizePhoto(image, plan_.size().width, plan_.size().height);
   }
 
-  // Returns whether to go on, as enlarge() does.
+  // Returns whether all of it was done, as enlarge() does.
   bool optimise() {
-    bool goOn = true;
-    for (std::size_t l = 0; l < plan_.levels.size() && goOn; ++l) {
-      const LevelPlan& level = plan_.levels[l];
-      current_ = l == 0 ? resizePhoto(current_, level.picture.width, level.picture.height)
-                        : enlarged(current_, level.picture);
-      Easel easel(chain_, targetsOf(chain_, regions_, level, settings_), level, settings_);
-      easel.hold(drawn_, likeness_);
-      if (l + 1 == plan_.levels.size()) drawn_ = {};  // has been looked at for the last time
-      LevelRun run(easel, current_, paceOf(level));
-      current_ = {};  // the run has it now, and a large one is not needed twice
-      for (int s = 0; s < level.steps && goOn; ++s) goOn = step(run, l, s);
-      current_ = run.picture();
-    }
-    return goOn;
+    LevelCourse course;
+    course.easel = [&](std::size_t l) -> Easel& { return easelFor(l); };
+    course.stepped = [&](const LevelStep& step) { stepped(step); };
+    course.ended = [&](LevelRun&) {
+      easel_.reset();  // before the next level's picture is made
+      return true;
+    };
+    CourseResult done = paintCoarseToFine(plan_.levels, std::move(current_), settings_.seed, 1, course);
+    easel_.reset();
+    current_ = std::move(done.picture);
+    return !done.stopped;
   }
 
-  bool step(LevelRun& run, std::size_t l, int s) {
+  Easel& easelFor(std::size_t l) {
     const LevelPlan& level = plan_.levels[l];
-    const auto draw = settings_.seed * 1000003ULL + static_cast<std::uint64_t>(l) * 100000ULL +
-                      static_cast<std::uint64_t>(s);
-    LossTerms loss;
-    if (run.step(s, level.steps, draw, loss)) {
-      result_.loss = loss;
-    } else if (++result_.recovered > kMostRecoveries && !run.sound()) {
+    easel_.emplace(chain_, targetsOf(chain_, regions_, level, settings_), level, settings_);
+    easel_->hold(drawn_, likeness_);
+    if (l + 1 == plan_.levels.size()) drawn_ = {};  // has been looked at for the last time
+    return *easel_;
+  }
+
+  void stepped(const LevelStep& step) {
+    if (step.loss != nullptr) {
+      result_.loss = *step.loss;
+    } else if (++result_.recovered > kMostRecoveries && !step.run.sound()) {
       throw Error(fmt::format(
           "the painting cannot begin at level {} of {}: the loss is not a number; try full precision, "
           "or another reference",
-          l + 1, plan_.levels.size()));
+          step.level + 1, plan_.levels.size()));
     }
     if (callbacks_.snapshot && settings_.snapshots > 0 && ++steps_ % settings_.snapshots == 0)
-      callbacks_.snapshot(clipped(run.picture()), steps_);
-    return tell(l, s, level.steps, level.work(), false);
+      callbacks_.snapshot(clipped(step.run.picture()), steps_);
+    const LevelPlan& level = plan_.levels[step.level];
+    tell(step.level, step.step, level.steps, level.work(), false);
   }
 
   bool enlarge() {
-    bool goOn = true;
     if (plan_.enlarging.empty()) return true;
     Image optimised = std::move(current_);
     current_ = resample(optimised, plan_.softened.width, plan_.softened.height);
     const Enlarging enlarging{regions_, drawnLarge_, likeness_, settings_.stroke, settings_.seed};
-    for (std::size_t i = 0; i < plan_.enlarging.size() && goOn; ++i) {
-      int pass = 0;
-      current_ = enlargedPainting(current_, plan_.enlarging[i], enlarging, i, [&] {
-        goOn = tell(plan_.levels.size() + i, pass++, kSearchPasses, plan_.enlargingWork(i), true);
-        return goOn;
-      });
-      if (!goOn && i == 0) current_ = std::move(optimised);  // the soft one has less
-      optimised = {};
+    try {
+      for (std::size_t i = 0; i < plan_.enlarging.size(); ++i) {
+        int pass = 0;
+        current_ = enlargedPainting(current_, plan_.enlarging[i], enlarging, i, [&] {
+          tell(plan_.levels.size() + i, pass++, kSearchPasses, plan_.enlargingWork(i), true);
+        });
+        optimised = {};
+      }
+    } catch (const Stopped&) {
+      if (!optimised.empty()) current_ = std::move(optimised);  // the softened one has less
+      return false;
     }
-    return goOn;
+    return true;
   }
 
   // What stops after all work is done does not stop it.
-  bool tell(std::size_t level, int step, int steps, double work, bool enlarging) {
+  void tell(std::size_t level, int step, int steps, double work, bool enlarging) {
     done_ += work / steps;
     const auto stages = plan_.levels.size() + plan_.enlarging.size();
     result_.last = {static_cast<int>(level),
@@ -149,8 +151,11 @@ class Work {
                     result_.loss,
                     done_ / plan_.work(),
                     enlarging};
-    const bool wanted = !callbacks_.progress || callbacks_.progress(result_.last);
-    return wanted || result_.last.done >= 1.0 - 1e-9;
+    try {
+      if (callbacks_.progress) callbacks_.progress(result_.last);
+    } catch (const Stopped&) {
+      if (result_.last.done < 1.0 - 1e-9) throw;
+    }
   }
 
   const Chain& chain_;
@@ -161,6 +166,7 @@ class Work {
   double likeness_;
   Image drawn_;       // at the working size
   Image drawnLarge_;  // at the painting's own
+  std::optional<Easel> easel_;
   Image current_;
   PaintResult result_;
   double done_ = 0;

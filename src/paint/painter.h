@@ -24,8 +24,8 @@ struct PaintProgress {
 };
 
 struct PaintCallbacks {
-  // After each step; false stops the painting with the state reached.
-  std::function<bool(const PaintProgress&)> progress;
+  // After each step. Stopped ends the painting with the state reached.
+  std::function<void(const PaintProgress&)> progress;
   // Where settings.snapshots asks for it: the picture at the level's size, and the steps done in all.
   std::function<void(const Image&, int step)> snapshot;
 };

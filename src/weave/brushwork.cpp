@@ -53,7 +53,7 @@ Brush::Brush(std::vector<BrushExample> examples) {
 }
 
 std::vector<PatchMatch> Brush::find(const Image& soft, std::uint64_t seed,
-                                    const std::function<bool()>& progress,
+                                    const std::function<void()>& progress,
                                     const std::vector<PatchHint>& hints) const {
   return searchPatches(PatchGuide(opponentOf(soft)), guides_, seed, progress, hints);
 }

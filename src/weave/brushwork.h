@@ -29,9 +29,8 @@ class Brush {
   explicit Brush(std::vector<BrushExample> examples);
 
   // Where the examples are most like a picture that was enlarged by their ratio and is soft for it
-  // (patch_search.h). RGB, display-encoded. Progress is asked kSearchPasses times whether to go on; if not,
-  // nothing is found.
-  std::vector<PatchMatch> find(const Image& soft, std::uint64_t seed, const std::function<bool()>& progress,
+  // (patch_search.h). RGB, display-encoded. Progress is called kSearchPasses times and may throw Stopped.
+  std::vector<PatchMatch> find(const Image& soft, std::uint64_t seed, const std::function<void()>& progress,
                                const std::vector<PatchHint>& hints = {}) const;
 
   // The picture with what the examples' fine versions have more than their soft ones at these places,

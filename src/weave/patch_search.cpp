@@ -265,7 +265,7 @@ std::size_t PatchGuide::place(int column, int row) const {
 }
 
 std::vector<PatchMatch> searchPatches(const PatchGuide& target, const std::vector<PatchGuide>& sources,
-                                      std::uint64_t seed, const std::function<bool()>& progress,
+                                      std::uint64_t seed, const std::function<void()>& progress,
                                       const std::vector<PatchHint>& hints) {
   const Search search(target, sources, seed);
   std::vector<PatchMatch> matches(search.nodes());
@@ -275,18 +275,18 @@ std::vector<PatchMatch> searchPatches(const PatchGuide& target, const std::vecto
       matches[node] = search.first(i, j, hints.empty() ? PatchHint{} : hints[node]);
     }
   });
-  if (!progress()) return {};
+  progress();
   std::vector<PatchMatch> found(matches.size());
   for (int pass = 1; pass < kFindingPasses; ++pass) {
     parallelFor(search.rows(), [&](int j) {
       for (int i = 0; i < search.columns(); ++i) found[search.node(i, j)] = search.next(i, j, pass, matches);
     });
     matches.swap(found);
-    if (!progress()) return {};
+    progress();
   }
   for (int pass = 0; pass < kJoiningPasses; ++pass) {
     joinAll(search, matches);
-    if (!progress()) return {};
+    progress();
   }
   return matches;
 }

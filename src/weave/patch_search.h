@@ -63,7 +63,7 @@ inline constexpr int kSearchPasses = kFindingPasses + kJoiningPasses;
 
 // For each node of the target, row by row, a place in one of the sources that is as like it as was found, and
 // that goes on where its neighbours' places end: one stroke of the source stays one stroke. After each pass
-// progress is asked whether to go on; if not, nothing is returned. `hints` are one a node, or none.
+// progress is called, which may throw Stopped. `hints` are one a node, or none.
 //
 // Places are found after Barnes, Shechtman, Finkelstein & Goldman 2009, "PatchMatch: a randomized
 // correspondence algorithm", with all nodes of a pass looking at the pass before, so that threads do not
@@ -71,7 +71,7 @@ inline constexpr int kSearchPasses = kFindingPasses + kJoiningPasses;
 // conditional modes (Besag 1986) over what Ashikhmin 2001, "Synthesizing natural textures", has a node choose
 // among: where its neighbours' places go on.
 std::vector<PatchMatch> searchPatches(const PatchGuide& target, const std::vector<PatchGuide>& sources,
-                                      std::uint64_t seed, const std::function<bool()>& progress,
+                                      std::uint64_t seed, const std::function<void()>& progress,
                                       const std::vector<PatchHint>& hints = {});
 
 }  // namespace jugendstil

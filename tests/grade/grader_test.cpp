@@ -5,6 +5,7 @@
 #include <cmath>
 
 #include "base/error.h"
+#include "base/stop.h"
 #include "grade/grade_file.h"
 #include "image/colour.h"
 #include "support/support.h"
@@ -94,9 +95,8 @@ TEST(GradeFile, StoppingWritesNothing) {
   writePicture(folder / "a.png", sample(30, 300), Depth::eight);
   GradeInputs inputs;
   inputs.look = some();
-  const GradeOutcome outcome =
-      gradeFile(folder / "a.png", folder / "b.png", inputs, [](int, int) { return false; });
-  EXPECT_FALSE(outcome.finished);
+  EXPECT_THROW(gradeFile(folder / "a.png", folder / "b.png", inputs, [](int, int) { throw Stopped{}; }),
+               Stopped);
   EXPECT_EQ(testing_support::filesIn(folder.path), std::vector<std::string>{"a.png"});
 }
 

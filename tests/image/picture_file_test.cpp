@@ -13,6 +13,7 @@
 
 #include "base/atomic_file.h"
 #include "base/error.h"
+#include "base/file.h"
 #include "image/colour.h"
 #include "image/icc.h"
 #include "support/support.h"

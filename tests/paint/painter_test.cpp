@@ -8,6 +8,7 @@
 
 #include "base/error.h"
 #include "base/parallel.h"
+#include "base/stop.h"
 #include "grade/recolour.h"
 #include "image/resample.h"
 #include "paint/appraisal.h"
@@ -46,7 +47,6 @@ TEST(Painter, PaintsTowardsTheReferenceAndKeepsTheSize) {
   PaintCallbacks callbacks;
   callbacks.progress = [&](const PaintProgress& p) {
     if (p.level == 1) losses.push_back(p.loss.total());
-    return true;
   };
   const PaintResult result = paint(smallChain(), {photo, reference()}, quick(), callbacks);
   EXPECT_TRUE(result.finished);
@@ -66,10 +66,7 @@ TEST(Painter, GoesOnFromTheWorkingEdgeWithBrushwork) {
   settings.workingEdge = 48;
   std::vector<PaintProgress> told;
   PaintCallbacks callbacks;
-  callbacks.progress = [&](const PaintProgress& p) {
-    told.push_back(p);
-    return true;
-  };
+  callbacks.progress = [&](const PaintProgress& p) { told.push_back(p); };
   const PaintResult result = paint(smallChain(), {photo, reference()}, settings, callbacks);
   EXPECT_TRUE(result.finished);
   EXPECT_EQ(result.picture.width, 96);
@@ -153,7 +150,9 @@ TEST(Painter, BrushworkLeavesFormsByLikeness) {
 TEST(Painter, StoppedBeforeAnyBrushworkKeepsWhatWasOptimised) {
   PaintSettings settings = quick();
   PaintCallbacks callbacks;
-  callbacks.progress = [](const PaintProgress& p) { return !p.enlarging; };
+  callbacks.progress = [](const PaintProgress& p) {
+    if (p.enlarging) throw Stopped{};
+  };
   const PaintResult stopped = paint(smallChain(), {sample(96, 64), reference()}, settings, callbacks);
   EXPECT_FALSE(stopped.finished);
   settings.brushwork = false;
@@ -165,7 +164,9 @@ TEST(Painter, StoppedWhileBrushworkIsLaidInIsUnfinished) {
   PaintSettings settings = quick();
   settings.workingEdge = 48;
   PaintCallbacks callbacks;
-  callbacks.progress = [](const PaintProgress& p) { return !(p.enlarging && p.step == 4); };
+  callbacks.progress = [](const PaintProgress& p) {
+    if (p.enlarging && p.step == 4) throw Stopped{};
+  };
   const PaintResult result = paint(smallChain(), {sample(96, 64), reference()}, settings, callbacks);
   EXPECT_FALSE(result.finished);
   EXPECT_EQ(result.picture.width, 96);
@@ -242,10 +243,7 @@ TEST(Painter, LbfgsHandsOutItsBestStateAndItsLoss) {
   settings.steps = {20};
   std::vector<double> losses;
   PaintCallbacks callbacks;
-  callbacks.progress = [&](const PaintProgress& p) {
-    losses.push_back(p.loss.total());
-    return true;
-  };
+  callbacks.progress = [&](const PaintProgress& p) { losses.push_back(p.loss.total()); };
   const PaintResult result = paint(smallChain(), {sample(64, 64), reference()}, settings, callbacks);
   for (std::size_t i = 1; i < losses.size(); ++i) EXPECT_LE(losses[i], losses[i - 1]);
   EXPECT_EQ(result.loss.total(), losses.back());
@@ -275,7 +273,9 @@ TEST(Painter, PhotoPaletteKeepsThePhotosColours) {
 
 TEST(Painter, StoppingKeepsTheStateAtFullSize) {
   PaintCallbacks callbacks;
-  callbacks.progress = [](const PaintProgress& p) { return !(p.level == 0 && p.step == 5); };
+  callbacks.progress = [](const PaintProgress& p) {
+    if (p.level == 0 && p.step == 5) throw Stopped{};
+  };
   const PaintResult result = paint(smallChain(), {sample(96, 64), reference()}, quick(), callbacks);
   EXPECT_FALSE(result.finished);
   EXPECT_EQ(result.last.step, 5);
@@ -288,7 +288,6 @@ TEST(Painter, ProgressCountsUpToOne) {
   callbacks.progress = [&](const PaintProgress& p) {
     EXPECT_GT(p.done, last);
     last = p.done;
-    return true;
   };
   paint(smallChain(), {sample(64, 64), reference()}, quick(), callbacks);
   EXPECT_NEAR(last, 1.0, 1e-9);
@@ -405,17 +404,48 @@ TEST(LevelRun, ABadStepIsTakenBack) {
   const Chain chain = smallChain();
   LevelPlan plan = canvasFor({64, 64});
   plan.steps = 100;
+  const Image first = sample(64, 64);
+  Easel easel(chain,
+              measureReferences(chain, reference(), plan.picture, 1, MeasureKind::gram, Precision::full),
+              plan, quick());
+  easel.hold(first, 50);
+  const auto furthest = [](const Image& a, const Image& b) {
+    float most = 0;
+    for (std::size_t i = 0; i < a.pixels.size(); ++i)
+      most = std::max(most, std::fabs(a.pixels[i] - b.pixels[i]));
+    return most;
+  };
+  LevelRun run(easel, first);
+  LossTerms loss;
+  for (int s = 0; s < 3; ++s) ASSERT_TRUE(run.step(s, 100, 0, loss)) << s;
+  EXPECT_GT(furthest(run.picture(), first), 0.005F);
+  // What it is held to is suddenly no number: back to the last checkpoint, the beginning.
+  easel.holdPixels(Image(64, 64, 3, std::nanf("")), Image(64, 64, 1, 1.0F), 1);
+  EXPECT_FALSE(run.step(3, 100, 0, loss));
+  const Image back = run.picture();
+  EXPECT_LT(furthest(back, first), 1e-3F);
+  EXPECT_TRUE(run.sound());
+  // From there on steps are half as long as another's.
+  easel.freePixels();
+  ASSERT_TRUE(run.step(4, 100, 0, loss));
+  LevelRun other(easel, back);
+  ASSERT_TRUE(other.step(4, 100, 0, loss));
+  EXPECT_NEAR(furthest(run.picture(), back) / furthest(other.picture(), back), 0.5F, 0.05F);
+}
+
+TEST(LevelRun, OneThatNeverHadAGoodStepIsNotSound) {
+  const Chain chain = smallChain();
+  LevelPlan plan = canvasFor({64, 64});
   Image broken = sample(64, 64);
   broken.pixels[5] = std::nanf("");
   Easel easel(chain,
               measureReferences(chain, reference(), plan.picture, 1, MeasureKind::gram, Precision::full),
               plan, quick());
   easel.hold(sample(64, 64), 50);
-  LevelRun run(easel, sample(64, 64));
+  LevelRun run(easel, broken);
   LossTerms loss;
-  EXPECT_TRUE(run.step(0, 100, 0, loss));
-  LevelRun bad(easel, broken);
-  EXPECT_FALSE(bad.step(0, 100, 0, loss));
+  EXPECT_FALSE(run.step(0, 100, 0, loss));
+  EXPECT_FALSE(run.sound());
 }
 
 TEST(Reference, StrokeScalesTheReference) {

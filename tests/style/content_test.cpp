@@ -73,7 +73,19 @@ TEST(Structure, LetsContrastGo) {
             0.7 * paleFeatures / features->value(evaluator) + 0.35);
 }
 
-TEST(Content, UnknownNameListsTheNames) { EXPECT_THROW(contentFromName("edges"), UsageError); }
+TEST(Content, UnknownNameListsTheNames) {
+  std::string complaint;
+  try {
+    contentFromName("edges");
+  } catch (const UsageError& e) {
+    complaint = e.what();
+  }
+  EXPECT_NE(complaint.find("\"edges\""), std::string::npos) << complaint;
+  for (const char* name : {"structure", "features"}) {
+    EXPECT_EQ(nameOf(contentFromName(name)), name);
+    EXPECT_NE(complaint.find(name), std::string::npos) << complaint;
+  }
+}
 
 }  // namespace
 }  // namespace jugendstil

@@ -6,6 +6,7 @@
 
 #include "base/error.h"
 #include "base/parallel.h"
+#include "base/stop.h"
 #include "support/support.h"
 
 namespace jugendstil {
@@ -15,10 +16,10 @@ using testing_support::distance;
 using testing_support::sample;
 using testing_support::strokes;
 
-const auto kGoOn = [] { return true; };
+const auto kGoOn = [] {};
 
 Image withBrushwork(const Image& soft, const std::vector<BrushExample>& examples, std::uint64_t seed,
-                    const std::function<bool()>& progress) {
+                    const std::function<void()>& progress) {
   const Brush brush(examples);
   return brush.laidInto(soft, brush.find(soft, seed, progress), 0);
 }
@@ -57,14 +58,17 @@ TEST(Brushwork, DoesNotDependOnThreadsButOnTheSeed) {
   EXPECT_NE(withBrushwork(soft, examples, 8, kGoOn).pixels, one);
 }
 
-TEST(Brushwork, AsksAfterEveryPassAndStopsWhenTold) {
+TEST(Brushwork, TellsOfEveryPassAndLetsStoppedThrough) {
   const Image soft = sample(30, 20);
   const std::vector<BrushExample> examples{brushExample(sample(40, 40), 2)};
   int asked = 0;
-  EXPECT_NE(withBrushwork(soft, examples, 1, [&] { return ++asked > 0; }).pixels, soft.pixels);
+  EXPECT_NE(withBrushwork(soft, examples, 1, [&] { ++asked; }).pixels, soft.pixels);
   EXPECT_EQ(asked, kSearchPasses);
   asked = 0;
-  EXPECT_TRUE(Brush(examples).find(soft, 1, [&] { return ++asked < 3; }).empty());
+  const auto stop = [&] {
+    if (++asked == 3) throw Stopped{};
+  };
+  EXPECT_THROW(Brush(examples).find(soft, 1, stop), Stopped);
   EXPECT_EQ(asked, 3);
 }
 

@@ -10,7 +10,7 @@ namespace {
 
 using testing_support::sample;
 
-const auto kGoOn = [] { return true; };
+const auto kGoOn = [] {};
 
 PatchGuide guideOf(const Image& image) { return PatchGuide(opponentOf(image)); }
 
