@@ -6,13 +6,14 @@
 #include <sstream>
 
 #include "base/error.h"
+#include "base/utf8.h"
 #include "base/words.h"
 
 namespace jugendstil {
 
 std::string tomlText(const std::string& text) {
   std::ostringstream stream;
-  stream << toml::value<std::string>(text);
+  stream << toml::value<std::string>(utf8Of(text));
   return stream.str();
 }
 

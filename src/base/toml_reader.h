@@ -13,7 +13,7 @@
 
 namespace jugendstil {
 
-// Text as a TOML string, quotes and all.
+// Text as a TOML string, quotes and all. Bytes that are not UTF-8 become what utf8Of() makes of them.
 std::string tomlText(const std::string& text);
 
 // A parsed file and the checks that its readers share. All throw UsageError "FILE, line L, column C: ...".

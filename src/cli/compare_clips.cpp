@@ -8,6 +8,7 @@
 #include "base/error.h"
 #include "cli/interrupt.h"
 #include "cli/options.h"
+#include "cli/say.h"
 #include "film/measure_clips.h"
 #include "image/picture_file.h"
 #include "report/steadiness_chart.h"
@@ -40,15 +41,15 @@ void tell(const ClipSteadiness& measured, const std::string& source, const std::
                           {"cuts", measured.cuts}};
     for (std::size_t i = 0; i < clips.size(); ++i)
       object["clips"].push_back({{"file", clips[i]}, {"warping_error", meanError(measured.clips[i])}});
-    fmt::print("{}\n", object.dump());
+    sayJson(stdout, object);
     return;
   }
-  fmt::print("warping error over {} pairs of frames, on the pixels whose motion is trusted ({} cut{})\n",
-             measured.frames.size(), measured.cuts.size(), measured.cuts.size() == 1 ? "" : "s");
-  fmt::print("  {:.3e}         {}\n", own, source);
+  say(stdout, "warping error over {} pairs of frames, on the pixels whose motion is trusted ({} cut{})\n",
+      measured.frames.size(), measured.cuts.size(), measured.cuts.size() == 1 ? "" : "s");
+  say(stdout, "  {:.3e}         {}\n", own, source);
   for (std::size_t i = 0; i < clips.size(); ++i) {
     const double error = meanError(measured.clips[i]);
-    fmt::print("  {:.3e}  x{:<5.2f} {}\n", error, own > 0 ? error / own : 0, clips[i]);
+    say(stdout, "  {:.3e}  x{:<5.2f} {}\n", error, own > 0 ? error / own : 0, clips[i]);
   }
 }
 
@@ -60,8 +61,8 @@ void compareClips(const std::vector<std::string>& clips, const ClipComparison& a
     requireFree(asked.chart, asked.force);
   }
   if (asked.dryRun) {
-    fmt::print("would measure {} against {}, frame by frame\n", fmt::join(clips, ", "), asked.source);
-    if (!asked.chart.empty()) fmt::print("would write {}\n", asked.chart.string());
+    say(stdout, "would measure {} against {}, frame by frame\n", fmt::join(clips, ", "), asked.source);
+    if (!asked.chart.empty()) say(stdout, "would write {}\n", asked.chart.string());
     return;
   }
   const InterruptWatch interrupt;

@@ -1,7 +1,5 @@
 #include <fmt/format.h>
 
-#include <iostream>
-
 #include "base/error.h"
 #include "cli/compare_clips.h"
 #include "cli/compare_pictures.h"
@@ -88,15 +86,15 @@ int compareCommand(const Words& words) {
   positions.add("files", -1);
   const auto given = parseWords(words, all, positions, "compare");
   if (given.count("help") != 0) {
-    std::cout
-        << "usage: jugendstil compare A B [C...] [-o OUT] [options]\n\n"
-           "Lays pictures side by side or over each other, and measures them; or measures how steady clips "
-           "are.\n\n"
-           "  jugendstil compare palm_house.jpg palm_evening.png -o palm.html\n"
-           "  jugendstil compare draft_20.png draft_80.png --crop 400,300,160,120 -o crops.png\n"
-           "  jugendstil compare draft_20.png draft_80.png --photo palm_house.jpg --after evening.jpg\n"
-           "  jugendstil compare --steadiness draft.mp4 final.mp4 --source pond.mp4 --chart steady.png\n"
-        << all;
+    sayHelp(
+        "usage: jugendstil compare A B [C...] [-o OUT] [options]\n\n"
+        "Lays pictures side by side or over each other, and measures them; or measures how steady clips "
+        "are.\n\n"
+        "  jugendstil compare palm_house.jpg palm_evening.png -o palm.html\n"
+        "  jugendstil compare draft_20.png draft_80.png --crop 400,300,160,120 -o crops.png\n"
+        "  jugendstil compare draft_20.png draft_80.png --photo palm_house.jpg --after evening.jpg\n"
+        "  jugendstil compare --steadiness draft.mp4 final.mp4 --source pond.mp4 --chart steady.png\n",
+        all);
     return 0;
   }
   const std::vector<std::string> files = listOf(given, "files");

@@ -12,6 +12,7 @@
 #include "base/file.h"
 #include "base/file_name.h"
 #include "cli/interrupt.h"
+#include "cli/say.h"
 #include "clip/clip_writer.h"
 #include "image/animated_picture.h"
 #include "image/picture_file.h"
@@ -107,8 +108,8 @@ std::vector<Image> broughtTogether(const Compared& all, bool quiet) {
                       all.names[i], p.width, p.height, all.names[0], first.width, first.height));
     }
     if (p.width != first.width && !quiet)
-      fmt::print(stderr, "note: {} is brought from {}x{} to {}x{}\n", all.names[i], p.width, p.height,
-                 first.width, first.height);
+      say(stderr, "note: {} is brought from {}x{} to {}x{}\n", all.names[i], p.width, p.height, first.width,
+          first.height);
     same.push_back(
         p.width == first.width && p.height == first.height ? p : resizePhoto(p, first.width, first.height));
   }
@@ -244,13 +245,13 @@ Numbers numbersOf(const PictureComparison& asked, const Compared& all) {
 void printTable(const NumberTable& table) {
   std::size_t widest = 0;
   for (const NumberTable::Row& row : table.rows) widest = std::max(widest, row.name.size());
-  fmt::print("{}\n{:{}}", table.caption, "", widest + 2);
-  for (const std::string& column : table.columns) fmt::print("{:>11}", column);
-  fmt::print("\n");
+  say(stdout, "{}\n{:{}}", table.caption, "", widest + 2);
+  for (const std::string& column : table.columns) say(stdout, "{:>11}", column);
+  say(stdout, "\n");
   for (const NumberTable::Row& row : table.rows) {
-    fmt::print("{:{}}", row.name, widest + 2);
-    for (const std::string& cell : row.cells) fmt::print("{:>11}", cell);
-    fmt::print("\n");
+    say(stdout, "{:{}}", row.name, widest + 2);
+    for (const std::string& cell : row.cells) say(stdout, "{:>11}", cell);
+    say(stdout, "\n");
   }
 }
 
@@ -324,10 +325,10 @@ void comparePictures(const PictureComparison& asked) {
   }
   const Compared all = readAll(asked);
   if (asked.dryRun) {
-    if (asked.numbers) fmt::print("would print numbers of {}\n", fmt::join(all.names, ", "));
+    if (asked.numbers) say(stdout, "would print numbers of {}\n", fmt::join(all.names, ", "));
     if (!asked.output.empty())
-      fmt::print("would write {}: {} of {}\n", asked.output.string(), wordOf(asked.view, kViews),
-                 fmt::join(all.names, ", "));
+      say(stdout, "would write {}: {} of {}\n", asked.output.string(), wordOf(asked.view, kViews),
+          fmt::join(all.names, ", "));
     return;
   }
   const Numbers numbers = asked.numbers ? numbersOf(asked, all) : Numbers{};
@@ -336,13 +337,13 @@ void comparePictures(const PictureComparison& asked) {
     nlohmann::json object{{"event", "done"}};
     if (!asked.output.empty()) object["file"] = asked.output.string();
     if (asked.numbers) object["pictures"] = numbers.json;
-    fmt::print("{}\n", object.dump());
+    sayJson(stdout, object);
     return;
   }
   if (asked.numbers) printTable(numbers.table);
   if (!asked.output.empty())
-    fmt::print("{}: {} of {}\n", asked.output.string(), wordOf(asked.view, kViews),
-               fmt::join(all.names, ", "));
+    say(stdout, "{}: {} of {}\n", asked.output.string(), wordOf(asked.view, kViews),
+        fmt::join(all.names, ", "));
 }
 
 }  // namespace jugendstil::cli

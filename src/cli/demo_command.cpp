@@ -1,13 +1,13 @@
 #include <fmt/format.h>
 
 #include <algorithm>
-#include <iostream>
 
 #include "base/error.h"
 #include "cli/demo_film.h"
 #include "cli/grade_job.h"
 #include "cli/options.h"
 #include "cli/paint_job.h"
+#include "cli/say.h"
 #include "image/picture_file.h"
 #include "report/sheet.h"
 
@@ -91,7 +91,7 @@ void gradePage(const fs::path& folder, const PaintJob& job) {
   const fs::path target = folder / "grade-sheet.png";
   requireFree(target, job.force);
   writePicture(target, contactSheet(cells, options), Depth::eight);
-  fmt::print("{}: photos graded, each after its reference and all after one\n", target.string());
+  say(stdout, "{}: photos graded, each after its reference and all after one\n", target.string());
 }
 
 }  // namespace
@@ -110,11 +110,12 @@ int demoCommand(const Words& words) {
   positions.add("folder", 1);
   const auto given = parseWords(words, all, positions, "demo");
   if (given.count("help") != 0) {
-    std::cout << "usage: jugendstil demo [DIR] [options]\n\n"
-                 "Paints the Palmarium's photos after each of its paintings, grades them after its photos,\n"
-                 "and paints and grades its clip; a sheet for each.\n\n"
-                 "  jugendstil demo\n  jugendstil demo /tmp/look --long-edge 384 --frames 24\n"
-              << all;
+    sayHelp(
+        "usage: jugendstil demo [DIR] [options]\n\n"
+        "Paints the Palmarium's photos after each of its paintings, grades them after its photos,\n"
+        "and paints and grades its clip; a sheet for each.\n\n"
+        "  jugendstil demo\n  jugendstil demo /tmp/look --long-edge 384 --frames 24\n",
+        all);
     return 0;
   }
   const fs::path folder =
@@ -173,7 +174,7 @@ int demoCommand(const Words& words) {
   const fs::path target = folder / "sheet.png";
   requireFree(target, job.force);
   writePicture(target, contactSheet(cells, sheet), Depth::eight);
-  fmt::print("{}: all of them side by side\n", target.string());
+  say(stdout, "{}: all of them side by side\n", target.string());
   gradePage(folder, job);
   return demoFilm(folder, film);
 }

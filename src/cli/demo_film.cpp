@@ -2,6 +2,7 @@
 
 #include <fmt/format.h>
 
+#include "cli/say.h"
 #include "clip/clip.h"
 #include "image/picture_file.h"
 #include "report/sheet.h"
@@ -62,7 +63,7 @@ int demoFilm(const fs::path& folder, const FilmJob& job) {
   const fs::path target = folder / "film-sheet.png";
   requireFree(target, job.force);
   writePicture(target, contactSheet(cells, options), Depth::eight);
-  fmt::print("{}: the clip, painted and graded, frame by frame\n", target.string());
+  say(stdout, "{}: the clip, painted and graded, frame by frame\n", target.string());
   return 0;
 }
 

@@ -2,12 +2,12 @@
 
 #include <algorithm>
 #include <charconv>
-#include <iostream>
 
 #include "base/error.h"
 #include "base/file.h"
 #include "base/file_name.h"
 #include "cli/film_job.h"
+#include "cli/say.h"
 #include "clip/clip_writer.h"
 #include "paint/first_state.h"
 #include "paint/recipe.h"
@@ -246,16 +246,17 @@ int filmCommand(const Words& words) {
   positions.add("clip", 1);
   const auto given = parseWords(words, all, positions, "film");
   if (given.count("help") != 0) {
-    std::cout << "usage: jugendstil film CLIP --after REF -o OUT [options]\n"
-                 "       jugendstil film CLIP --grade --after PHOTO -o OUT [options]\n\n"
-                 "Paints a clip in the manner of references, each frame led by the ones before it along the "
-                 "motion, or grades\n"
-                 "it shot by shot. Stopped at any moment, the same command goes on where it stood.\n\n"
-                 "  jugendstil film pond.mp4 --after evening.jpg --frames 8 -o draft.mp4\n"
-                 "  jugendstil film pond.mp4 --after evening.jpg --inside boat_mask.png --steady 80 --chart "
-                 "pond.png -o "
-                 "pond_evening.mkv\n"
-              << all;
+    sayHelp(
+        "usage: jugendstil film CLIP --after REF -o OUT [options]\n"
+        "       jugendstil film CLIP --grade --after PHOTO -o OUT [options]\n\n"
+        "Paints a clip in the manner of references, each frame led by the ones before it along the "
+        "motion, or grades\n"
+        "it shot by shot. Stopped at any moment, the same command goes on where it stood.\n\n"
+        "  jugendstil film pond.mp4 --after evening.jpg --frames 8 -o draft.mp4\n"
+        "  jugendstil film pond.mp4 --after evening.jpg --inside boat_mask.png --steady 80 --chart "
+        "pond.png -o "
+        "pond_evening.mkv\n",
+        all);
     return 0;
   }
   FilmRecipe recipe;
@@ -272,20 +273,21 @@ int redoFilm(const Words& words) {
   positions.add("recipe", 1);
   const auto given = parseWords(words, all, positions, "redo");
   if (given.count("help") != 0) {
-    std::cout << "usage: jugendstil redo RECIPE [-o OUT] [options]\n\n"
-                 "Makes a film again: the same bytes on the same machine, or a variation where an option is "
-                 "given. Without -o\n"
-                 "it goes beside the recipe, with \"-again\" behind its name.\n\n"
-                 "  jugendstil redo pond_evening.recipe.toml\n"
-                 "  jugendstil redo pond_evening.recipe.toml --steady 80 -o pond_calm.mkv\n"
-              << all;
+    sayHelp(
+        "usage: jugendstil redo RECIPE [-o OUT] [options]\n\n"
+        "Makes a film again: the same bytes on the same machine, or a variation where an option is "
+        "given. Without -o\n"
+        "it goes beside the recipe, with \"-again\" behind its name.\n\n"
+        "  jugendstil redo pond_evening.recipe.toml\n"
+        "  jugendstil redo pond_evening.recipe.toml --steady 80 -o pond_calm.mkv\n",
+        all);
     return 0;
   }
   const fs::path file = given["recipe"].as<std::string>();
   FilmRecipe recipe = parseFilmRecipe(readFile(file.string(), kMaxRecipe), file);
   if (recipe.result && recipe.result->version != JUGENDSTIL_VERSION && given.count("quiet") == 0) {
-    fmt::print(stderr, "note: the recipe is of version {}, this is {}; the result may differ\n",
-               recipe.result->version, JUGENDSTIL_VERSION);
+    say(stderr, "note: the recipe is of version {}, this is {}; the result may differ\n",
+        recipe.result->version, JUGENDSTIL_VERSION);
   }
   recipe.result.reset();
   const fs::path film = fs::path(recipe.film).filename();

@@ -15,6 +15,7 @@
 #include "base/parallel.h"
 #include "cli/film_display.h"
 #include "cli/interrupt.h"
+#include "cli/say.h"
 #include "clip/clip_writer.h"
 #include "clip/spool.h"
 #include "film/journal.h"
@@ -80,8 +81,8 @@ struct Inputs {
 // Fills in a checksum, and says where a recipe run again is not given the files that it was made from.
 void know(RecipeInput& input, const std::string& checksum, const char* what, bool quiet) {
   if (!input.checksum.empty() && input.checksum != checksum && !quiet) {
-    fmt::print(stderr, "note: the {} {} is not the file the recipe was made with; the result will differ\n",
-               what, input.path.string());
+    say(stderr, "note: the {} {} is not the file the recipe was made with; the result will differ\n", what,
+        input.path.string());
   }
   input.checksum = checksum;
 }
@@ -180,24 +181,24 @@ double estimateFilm(const Inputs& inputs, const FilmPlan& plan) {
 }
 
 void printPlan(const FilmJob& job, const Inputs& inputs, const FilmPlan& plan) {
-  fmt::print("{}\n", planLine(job, plan));
+  say(stdout, "{}\n", planLine(job, plan));
   if (!job.recipe.grade) {
     for (const SettingInfo& info : paintSettingTable()) {
       if (settingOfFilms(info.name))
-        fmt::print("  {} = {}\n", info.name, paintSettingText(job.recipe.paint, info.name));
+        say(stdout, "  {} = {}\n", info.name, paintSettingText(job.recipe.paint, info.name));
     }
   }
   for (const SettingInfo& info : filmSettingTable())
-    fmt::print("  {} = {}\n", info.name, filmSettingText(job.recipe.settings, info.name));
-  fmt::print("memory: about {} MB\n", plan.memory >> 20);
+    say(stdout, "  {} = {}\n", info.name, filmSettingText(job.recipe.settings, info.name));
+  say(stdout, "memory: about {} MB\n", plan.memory >> 20);
   const Size kept = job.recipe.grade ? plan.size : plan.paint.working;
   const double pixels = static_cast<double>(plan.frames) * kept.width * kept.height;
-  fmt::print("disk while working: about {:.0f} MB in {}\n", pixels * (plan.clip.bits <= 8 ? 2.2 : 5.0) / 1e6,
-             workFolderFor(job.output).string());
-  fmt::print("time: about {}\n", duration(estimateFilm(inputs, plan)));
-  fmt::print("would write {}\n", job.output == "-" ? "YUV4MPEG2 to standard output"
-                                                   : fmt::format("{} and {}", job.output,
-                                                                 filmRecipePathFor(job.output).string()));
+  say(stdout, "disk while working: about {:.0f} MB in {}\n", pixels * (plan.clip.bits <= 8 ? 2.2 : 5.0) / 1e6,
+      workFolderFor(job.output).string());
+  say(stdout, "time: about {}\n", duration(estimateFilm(inputs, plan)));
+  say(stdout, "would write {}\n",
+      job.output == "-" ? "YUV4MPEG2 to standard output"
+                        : fmt::format("{} and {}", job.output, filmRecipePathFor(job.output).string()));
 }
 
 std::int64_t bytesOf(const std::string& output) {
@@ -229,22 +230,21 @@ void tellFigures(const FilmJob& job, const FilmResult& result) {
     }
   }
   if (!retried.empty())
-    fmt::print(stderr, "tried again: frame{} {}\n", retried.size() == 1 ? "" : "s", listOf(retried));
+    say(stderr, "tried again: frame{} {}\n", retried.size() == 1 ? "" : "s", listOf(retried));
   if (!filled.empty()) {
-    fmt::print(stderr, "note: frame{} {} could not be made and {} filled in from {} neighbours\n",
-               filled.size() == 1 ? "" : "s", listOf(filled), filled.size() == 1 ? "was" : "were",
-               filled.size() == 1 ? "its" : "their");
+    say(stderr, "note: frame{} {} could not be made and {} filled in from {} neighbours\n",
+        filled.size() == 1 ? "" : "s", listOf(filled), filled.size() == 1 ? "was" : "were",
+        filled.size() == 1 ? "its" : "their");
   }
   if (!job.recipe.masks.empty()) {
-    fmt::print(stderr, "mask followed; confidence {:.0f} % at its lowest, frame {}{}\n", 100 * lowest,
-               lowestFrame,
-               lowest < 0.6 ? fmt::format("; look there, and give a mask for it: --{} {}=MASK",
-                                          job.recipe.maskInside ? "inside" : "outside", lowestFrame)
-                            : "");
+    say(stderr, "mask followed; confidence {:.0f} % at its lowest, frame {}{}\n", 100 * lowest, lowestFrame,
+        lowest < 0.6 ? fmt::format("; look there, and give a mask for it: --{} {}=MASK",
+                                   job.recipe.maskInside ? "inside" : "outside", lowestFrame)
+                     : "");
   }
   if (result.sourceError > 0) {
-    fmt::print(stderr, "steadiness: warping error {:.2e}, the clip's own {:.2e}, ratio {:.2f}\n",
-               result.error, result.sourceError, result.error / result.sourceError);
+    say(stderr, "steadiness: warping error {:.2e}, the clip's own {:.2e}, ratio {:.2f}\n", result.error,
+        result.sourceError, result.error / result.sourceError);
   }
 }
 
@@ -314,13 +314,13 @@ void tellProof(const FilmPlan& whole, const FilmResult& proof, std::int64_t byte
   const double pixelsWhole = static_cast<double>(whole.size.width) * whole.size.height;
   const double scale = pixelsWhole / (static_cast<double>(proof.width) * proof.height);
   const auto frames = static_cast<double>(proof.frames.size());
-  fmt::print(stderr, "the whole: {} frames at {}x{}, about {}", whole.frames, whole.size.width,
-             whole.size.height, duration(seconds));
+  say(stderr, "the whole: {} frames at {}x{}, about {}", whole.frames, whole.size.width, whole.size.height,
+      duration(seconds));
   if (bytes > 0) {
-    fmt::print(stderr, ", about {:.1f} MB",
-               static_cast<double>(bytes) * scale * static_cast<double>(whole.frames) / frames / 1e6);
+    say(stderr, ", about {:.1f} MB",
+        static_cast<double>(bytes) * scale * static_cast<double>(whole.frames) / frames / 1e6);
   }
-  fmt::print(stderr, "\n");
+  say(stderr, "\n");
 }
 
 void tellResult(const FilmJob& job, const FilmResult& result, double seconds) {
@@ -334,19 +334,18 @@ void tellResult(const FilmJob& job, const FilmResult& result, double seconds) {
         {"seconds", seconds},
         {"warping_error", result.error},
         {"source_warping_error", result.sourceError}};
-    fmt::print(job.output == "-" ? stderr : stdout, "{}\n", object.dump());
+    sayJson(job.output == "-" ? stderr : stdout, object);
     return;
   }
   std::FILE* to = job.output == "-" ? stderr : stdout;
   if (!result.finished) {
-    fmt::print(to, "{}: stopped after {} frame{}, kept in {}; the same command goes on from there\n",
-               job.output, result.done, result.done == 1 ? "" : "s", workFolderFor(job.output).string());
+    say(to, "{}: stopped after {} frame{}, kept in {}; the same command goes on from there\n", job.output,
+        result.done, result.done == 1 ? "" : "s", workFolderFor(job.output).string());
     return;
   }
   if (job.output == "-" && job.quiet) return;
-  fmt::print(to, "{}: {}x{}, {} frame{}, {} in {}\n", job.output, result.width, result.height,
-             result.frames.size(), result.frames.size() == 1 ? "" : "s",
-             job.recipe.grade ? "graded" : "painted", duration(seconds));
+  say(to, "{}: {}x{}, {} frame{}, {} in {}\n", job.output, result.width, result.height, result.frames.size(),
+      result.frames.size() == 1 ? "" : "s", job.recipe.grade ? "graded" : "painted", duration(seconds));
 }
 
 }  // namespace
@@ -390,10 +389,10 @@ int runFilmJob(FilmJob job) {
   }
   const InterruptWatch interrupt;
   if (job.progress == ProgressStyle::bar || job.progress == ProgressStyle::lines) {
-    fmt::print(stderr, "{}\n", planLine(job, planFilm(inputs.film)));
+    say(stderr, "{}\n", planLine(job, planFilm(inputs.film)));
     if (whole.clip.endsEarly)
-      fmt::print(stderr, "note: {} breaks off: {:.1f} s were announced, {} frames are there\n", clipOf(job),
-                 whole.clip.seconds, whole.clip.times.size());
+      say(stderr, "note: {} breaks off: {:.1f} s were announced, {} frames are there\n", clipOf(job),
+          whole.clip.seconds, whole.clip.times.size());
   }
   FilmDisplay display(job.progress);
   FilmCallbacks callbacks;

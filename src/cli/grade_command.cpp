@@ -1,7 +1,6 @@
 #include <fmt/format.h>
 
 #include <charconv>
-#include <iostream>
 
 #include "base/error.h"
 #include "base/file.h"
@@ -233,15 +232,16 @@ int gradeCommand(const Words& words) {
   positions.add("photo", -1);
   const auto given = parseWords(words, all, positions, "grade");
   if (given.count("help") != 0) {
-    std::cout << "usage: jugendstil grade PHOTO... --after REF -o OUT|DIR/ [options]\n"
-                 "       jugendstil grade PHOTO... --look FILE -o OUT|DIR/ [options]\n\n"
-                 "Gives photos the tone, colour and local contrast of a reference photo. Depth, profile and "
-                 "metadata\n"
-                 "stay; the look can be kept, edited (jugendstil look) and carried to other programs.\n\n"
-                 "  jugendstil grade gate.tif --after rain.jpg --amount 80 --save-look rain.look.toml -o "
-                 "gate_rain.tif\n"
-                 "  jugendstil grade series/*.jpg --after dusk.jpg@2 --after noon.jpg --together -o graded/\n"
-              << all;
+    sayHelp(
+        "usage: jugendstil grade PHOTO... --after REF -o OUT|DIR/ [options]\n"
+        "       jugendstil grade PHOTO... --look FILE -o OUT|DIR/ [options]\n\n"
+        "Gives photos the tone, colour and local contrast of a reference photo. Depth, profile and "
+        "metadata\n"
+        "stay; the look can be kept, edited (jugendstil look) and carried to other programs.\n\n"
+        "  jugendstil grade gate.tif --after rain.jpg --amount 80 --save-look rain.look.toml -o "
+        "gate_rain.tif\n"
+        "  jugendstil grade series/*.jpg --after dusk.jpg@2 --after noon.jpg --together -o graded/\n",
+        all);
     return 0;
   }
   GradeJob job;

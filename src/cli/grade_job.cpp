@@ -12,6 +12,7 @@
 #include "base/error.h"
 #include "base/parallel.h"
 #include "cli/batch.h"
+#include "cli/say.h"
 #include "grade/closeness.h"
 #include "grade/look_file.h"
 #include "report/grade_chart.h"
@@ -112,17 +113,17 @@ void tellOne(const GradeJob& job, const GradeOutcome& outcome, double seconds) {
       object["ciede2000"] = {c.ciedeBefore, c.ciedeAfter};
       object["sliced_distance"] = {c.slicedBefore, c.slicedAfter};
     }
-    fmt::print("{}\n", object.dump());
+    sayJson(stdout, object);
     return;
   }
   if (!job.outputs.empty()) {
-    fmt::print("{}: {}x{}, graded in {:.1f} s\n", job.outputs[0].string(), outcome.width, outcome.height,
-               seconds);
+    say(stdout, "{}: {}x{}, graded in {:.1f} s\n", job.outputs[0].string(), outcome.width, outcome.height,
+        seconds);
   }
   if (job.quiet) return;
-  fmt::print("  {}\n", joined(lookInWords(outcome.look)));
+  say(stdout, "  {}\n", joined(lookInWords(outcome.look)));
   if (!job.inputs.references.empty())
-    fmt::print("  {}\n", nearer(closenessOf(outcome, job.inputs.references)));
+    say(stdout, "  {}\n", nearer(closenessOf(outcome, job.inputs.references)));
 }
 
 void tellSet(const GradeJob& job, const BatchOutcome& batch, std::size_t done) {
@@ -132,18 +133,17 @@ void tellSet(const GradeJob& job, const BatchOutcome& batch, std::size_t done) {
     for (const BatchFailure& f : batch.failures) {
       failed.push_back({{"file", job.photos[f.item].string()}, {"error", f.message}});
     }
-    fmt::print("{}\n", nlohmann::json{{"event", batch.stopped ? "stopped" : "done"},
-                                      {"graded", done},
-                                      {"photos", job.photos.size()},
-                                      {"failed", failed},
-                                      {"seconds", batch.seconds}}
-                           .dump());
+    sayJson(stdout, {{"event", batch.stopped ? "stopped" : "done"},
+                     {"graded", done},
+                     {"photos", job.photos.size()},
+                     {"failed", failed},
+                     {"seconds", batch.seconds}});
     return;
   }
-  fmt::print("{}{}: {} of {} photos graded in {}\n", folder.empty() ? "." : folder,
-             folder.ends_with('/') ? "" : "/", done, job.photos.size(), duration(batch.seconds));
+  say(stdout, "{}{}: {} of {} photos graded in {}\n", folder.empty() ? "." : folder,
+      folder.ends_with('/') ? "" : "/", done, job.photos.size(), duration(batch.seconds));
   if (batch.stopped)
-    fmt::print(stderr, "stopped; name the missing photos to go on, or add --force to grade all again\n");
+    say(stderr, "stopped; name the missing photos to go on, or add --force to grade all again\n");
 }
 
 void tellPlan(const GradeJob& job) {
@@ -157,19 +157,19 @@ void tellPlan(const GradeJob& job) {
   const auto workers = std::min<std::size_t>(
       static_cast<std::size_t>(job.threads > 0 ? job.threads : omp_get_num_procs()), job.photos.size());
   for (std::size_t i = 0; i < job.photos.size() && i < job.outputs.size(); ++i) {
-    fmt::print("would write {} from {}\n", job.outputs[i].string(), job.photos[i].string());
+    say(stdout, "would write {} from {}\n", job.outputs[i].string(), job.photos[i].string());
   }
-  if (!job.saveLook.empty()) fmt::print("would write {}\n", job.saveLook.string());
-  if (!job.chart.empty()) fmt::print("would write {}\n", job.chart.string());
+  if (!job.saveLook.empty()) say(stdout, "would write {}\n", job.saveLook.string());
+  if (!job.chart.empty()) say(stdout, "would write {}\n", job.chart.string());
   // As stored, while it is worked on; strips and tables are small beside it.
   const double bytes = megapixels * first.channels() *
                        (first.depth() == Depth::eight     ? 1
                         : first.depth() == Depth::sixteen ? 2
                                                           : 4);
-  fmt::print("memory: about {:.0f} MB, if all photos are like the first\n",
-             150 + bytes * static_cast<double>(workers));
-  fmt::print("time: about {}, if all photos are like the first\n",
-             duration(std::max(1.0, each * static_cast<double>(job.photos.size()))));
+  say(stdout, "memory: about {:.0f} MB, if all photos are like the first\n",
+      150 + bytes * static_cast<double>(workers));
+  say(stdout, "time: about {}, if all photos are like the first\n",
+      duration(std::max(1.0, each * static_cast<double>(job.photos.size()))));
 }
 
 void prepareFolders(const GradeJob& job) {
@@ -210,7 +210,7 @@ int gradeOne(const GradeJob& job) {
       });
   if (!batch.failures.empty()) throw Error(batch.failures[0].message);
   if (batch.stopped || !outcome) {
-    fmt::print(stderr, "stopped; nothing was written\n");
+    say(stderr, "stopped; nothing was written\n");
     return 130;
   }
   if (!job.saveLook.empty()) saveLook(job, outcome->look);
@@ -231,10 +231,10 @@ int gradeSet(const GradeJob& job) {
                                 ++done;
                               });
   tellSet(job, batch, done);
-  for (const BatchFailure& f : batch.failures) fmt::print(stderr, "jugendstil: {}\n", f.message);
+  for (const BatchFailure& f : batch.failures) say(stderr, "jugendstil: {}\n", f.message);
   if (!batch.failures.empty()) {
-    fmt::print(stderr, "jugendstil: {} of {} photos failed; the others are done\n", batch.failures.size(),
-               job.photos.size());
+    say(stderr, "jugendstil: {} of {} photos failed; the others are done\n", batch.failures.size(),
+        job.photos.size());
   }
   if (batch.stopped) return 130;
   return batch.failures.empty() ? 0 : 1;

@@ -1,13 +1,13 @@
 #include <fmt/format.h>
 #include <fmt/ranges.h>
 
-#include <iostream>
 #include <nlohmann/json.hpp>
 
 #include "base/error.h"
 #include "base/file.h"
 #include "cli/options.h"
 #include "cli/progress.h"
+#include "cli/say.h"
 #include "image/picture_file.h"
 #include "paint/history.h"
 #include "recipe/recipe_writer.h"
@@ -78,13 +78,12 @@ void tell(const PastPainting& past, bool json) {
                                 {"seconds", result.seconds},
                                 {"loss", result.loss.total()},
                                 {"settings", unusualSettings(past.recipe)}};
-    fmt::print("{}\n", object.dump());
+    sayJson(stdout, object);
     return;
   }
-  fmt::print("{}{}{}\n  {}\n  {}x{}, loss {:.4f}, {}\n", past.picture.filename().string(),
-             there ? "" : " (the picture is gone)", result.finished ? "" : " (unfinished)",
-             inWords(past.recipe), result.width, result.height, result.loss.total(),
-             duration(result.seconds));
+  say(stdout, "{}{}{}\n  {}\n  {}x{}, loss {:.4f}, {}\n", past.picture.filename().string(),
+      there ? "" : " (the picture is gone)", result.finished ? "" : " (unfinished)", inWords(past.recipe),
+      result.width, result.height, result.loss.total(), duration(result.seconds));
 }
 
 void writeSheet(const fs::path& file, const std::string& title, const std::vector<PastPainting>& paintings) {
@@ -114,8 +113,8 @@ int tellDifferences(const std::vector<std::string>& words) {
   if (words.size() != 2)
     throw UsageError("--differs takes two pictures or recipes: jugendstil history A B --differs");
   const auto all = differences(recipeAt(words[0]), recipeAt(words[1]));
-  if (all.empty()) fmt::print("nothing differs: the two are painted alike\n");
-  for (const std::string& line : all) fmt::print("{}\n", line);
+  if (all.empty()) say(stdout, "nothing differs: the two are painted alike\n");
+  for (const std::string& line : all) say(stdout, "{}\n", line);
   return 0;
 }
 
@@ -143,14 +142,15 @@ int historyCommand(const Words& words) {
   positions.add("folder", -1);
   const auto given = parseWords(words, all, positions, "history");
   if (given.count("help") != 0) {
-    std::cout << "usage: jugendstil history DIR [options]\n"
-                 "       jugendstil history A B --differs\n\n"
-                 "Lists what was painted into a folder, from the recipes there: the oldest first, with the "
-                 "settings\n"
-                 "that are not as usual.\n\n"
-                 "  jugendstil history drafts --after lino --where likeness=20 --sheet lino.png\n"
-                 "  jugendstil history drafts/bench-1.png drafts/bench-2.png --differs\n"
-              << all;
+    sayHelp(
+        "usage: jugendstil history DIR [options]\n"
+        "       jugendstil history A B --differs\n\n"
+        "Lists what was painted into a folder, from the recipes there: the oldest first, with the "
+        "settings\n"
+        "that are not as usual.\n\n"
+        "  jugendstil history drafts --after lino --where likeness=20 --sheet lino.png\n"
+        "  jugendstil history drafts/bench-1.png drafts/bench-2.png --differs\n",
+        all);
     return 0;
   }
   if (given.count("folder") == 0) throw UsageError("history needs a folder: jugendstil history DIR");
@@ -165,19 +165,18 @@ int historyCommand(const Words& words) {
   }
   History history = historyOf(folders.front());
   std::erase_if(history.paintings, [&](const PastPainting& p) { return !isWanted(p.recipe, given); });
-  for (const std::string& why : history.unreadable) fmt::print(stderr, "note: left out: {}\n", why);
+  for (const std::string& why : history.unreadable) say(stderr, "note: left out: {}\n", why);
   for (const PastPainting& past : history.paintings) tell(past, given.count("json") != 0);
   if (history.paintings.empty()) {
-    fmt::print(
-        stderr, "no painting with a recipe in {}{}\n", folders.front(),
+    say(stderr, "no painting with a recipe in {}{}\n", folders.front(),
         given.count("after") + given.count("photo") + given.count("where") != 0 ? " is like that" : "");
     return 0;
   }
   if (sheet.empty()) return 0;
   writeSheet(sheet, folders.front(), history.paintings);
   if (given.count("json") == 0)
-    fmt::print("{}: {} painting{}\n", sheet.string(), history.paintings.size(),
-               history.paintings.size() == 1 ? "" : "s");
+    say(stdout, "{}: {} painting{}\n", sheet.string(), history.paintings.size(),
+        history.paintings.size() == 1 ? "" : "s");
   return 0;
 }
 

@@ -1,5 +1,6 @@
 #include "cli/interrupt.h"
 
+#include <array>
 #include <csignal>
 
 #include "base/stop.h"
@@ -12,26 +13,38 @@ volatile std::sig_atomic_t interruptWanted = 0;
 
 void onSignal(int) { interruptWanted = 1; }
 
+// The terminal was closed, and whoever reads our output has gone: both mean that nobody waits for the rest.
+constexpr std::array kSignals{SIGINT, SIGTERM, SIGHUP, SIGPIPE};
+
+// Who presses Ctrl-C a second time does not want to wait; a pipe breaks anew with every line.
+bool endsTheSecondTime(int signal) { return signal == SIGINT || signal == SIGTERM; }
+
 }  // namespace
 
 InterruptWatch::InterruptWatch() {
   interruptWanted = 0;
-  struct sigaction action {};
-  action.sa_handler = onSignal;
-  action.sa_flags = static_cast<int>(SA_RESETHAND);
-  sigaction(SIGINT, &action, nullptr);
-  sigaction(SIGTERM, &action, nullptr);
+  for (const int signal : kSignals) {
+    struct sigaction action {};
+    action.sa_handler = onSignal;
+    if (endsTheSecondTime(signal)) action.sa_flags = static_cast<int>(SA_RESETHAND);
+    before_.emplace_back();
+    sigaction(signal, &action, &before_.back());
+  }
 }
 
 InterruptWatch::~InterruptWatch() {
-  std::signal(SIGINT, SIG_DFL);
-  std::signal(SIGTERM, SIG_DFL);
+  for (std::size_t i = 0; i < kSignals.size(); ++i) sigaction(kSignals[i], &before_[i], nullptr);
 }
 
 bool InterruptWatch::wanted() const { return interruptWanted != 0; }
 
 void InterruptWatch::stopIfWanted() const {
   if (wanted()) throw Stopped{};
+}
+
+void hearWriteErrors() {
+  std::signal(SIGPIPE, SIG_IGN);
+  std::signal(SIGXFSZ, SIG_IGN);
 }
 
 }  // namespace jugendstil::cli

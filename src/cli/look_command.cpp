@@ -1,12 +1,12 @@
 #include <fmt/format.h>
 
 #include <charconv>
-#include <iostream>
 
 #include "base/atomic_file.h"
 #include "base/error.h"
 #include "base/file_name.h"
 #include "cli/options.h"
+#include "cli/say.h"
 #include "grade/look_file.h"
 #include "grade/lut_file.h"
 
@@ -51,33 +51,33 @@ void applySets(Look& look, const Texts& sets) {
 }
 
 void show(const Look& look) {
-  fmt::print("{}\n", look.name.empty() ? "a look without a name" : look.name);
-  fmt::print("  exposure   {:+.2f} EV\n  black      {:.3f}\n  white      {:.3f}\n  curve      ",
-             look.exposure, look.black, look.white);
-  for (const auto& [x, y] : look.curve) fmt::print("{:.2f}>{:.2f} ", x, y);
-  fmt::print("\n  saturation {:.3f}\n", look.saturation);
+  say(stdout, "{}\n", look.name.empty() ? "a look without a name" : look.name);
+  say(stdout, "  exposure   {:+.2f} EV\n  black      {:.3f}\n  white      {:.3f}\n  curve      ",
+      look.exposure, look.black, look.white);
+  for (const auto& [x, y] : look.curve) say(stdout, "{:.2f}>{:.2f} ", x, y);
+  say(stdout, "\n  saturation {:.3f}\n", look.saturation);
   constexpr const char* kNames[] = {"shadows", "midtones", "lights"};
   for (std::size_t r = 0; r < kToneRanges; ++r)
-    fmt::print("  {:<10} {:+.4f}, {:+.4f}\n", kNames[r], look.cast[r][0], look.cast[r][1]);
-  fmt::print("  detail     fine {:.2f}, medium {:.2f}, broad {:.2f}\n", look.detail[0], look.detail[1],
-             look.detail[2]);
-  if (look.residual.size > 0) fmt::print("  residual   a table of {0}x{0}x{0}\n", look.residual.size);
+    say(stdout, "  {:<10} {:+.4f}, {:+.4f}\n", kNames[r], look.cast[r][0], look.cast[r][1]);
+  say(stdout, "  detail     fine {:.2f}, medium {:.2f}, broad {:.2f}\n", look.detail[0], look.detail[1],
+      look.detail[2]);
+  if (look.residual.size > 0) say(stdout, "  residual   a table of {0}x{0}x{0}\n", look.residual.size);
 }
 
-void say(const Look& look) {
-  for (const std::string& remark : lookInWords(look)) fmt::print("{}\n", remark);
+void sayInWords(const Look& look) {
+  for (const std::string& remark : lookInWords(look)) say(stdout, "{}\n", remark);
 }
 
 void write(const Look& look, const fs::path& path, int size) {
   if (extensionOf(path) == ".toml") {
     writeFileAtomically(path, lookText(look));
-    fmt::print("{}: the look; apply it with: jugendstil grade PHOTO --look {} -o OUT\n", path.string(),
-               path.string());
+    say(stdout, "{}: the look; apply it with: jugendstil grade PHOTO --look {} -o OUT\n", path.string(),
+        path.string());
     return;
   }
   writeLut(path, look, size);
-  fmt::print("{}: the look's colour map for sRGB pictures{}\n", path.string(),
-             look.changesDetail() ? "; its local contrast is no map of colour and stays behind" : "");
+  say(stdout, "{}: the look's colour map for sRGB pictures{}\n", path.string(),
+      look.changesDetail() ? "; its local contrast is no map of colour and stays behind" : "");
 }
 
 }  // namespace
@@ -88,12 +88,13 @@ int lookCommand(const Words& words) {
   positions.add("look", 1);
   const auto given = parseWords(words, all, positions, "look");
   if (given.count("help") != 0) {
-    std::cout << "usage: jugendstil look LOOK [options]\n\n"
-                 "Shows, edits, mixes, imports and exports looks; grade --save-look makes them.\n\n"
-                 "  jugendstil look dusk.look.toml --in-words\n"
-                 "  jugendstil look dusk.look.toml --towards rain.look.toml --by 0.4 --set "
-                 "colour.saturation=0.9 -o mix.look.toml -o mix.cube\n"
-              << all;
+    sayHelp(
+        "usage: jugendstil look LOOK [options]\n\n"
+        "Shows, edits, mixes, imports and exports looks; grade --save-look makes them.\n\n"
+        "  jugendstil look dusk.look.toml --in-words\n"
+        "  jugendstil look dusk.look.toml --towards rain.look.toml --by 0.4 --set "
+        "colour.saturation=0.9 -o mix.look.toml -o mix.cube\n",
+        all);
     return 0;
   }
   if (given.count("look") == 0) throw UsageError("look needs a look: jugendstil look FILE.look.toml");
@@ -116,10 +117,10 @@ int lookCommand(const Words& words) {
   }
   if (given.count("set") != 0) applySets(look, given["set"].as<Texts>());
   if (given.count("in-words") != 0) {
-    say(look);
+    sayInWords(look);
   } else if (outputs.empty()) {
     show(look);
-    say(look);
+    sayInWords(look);
   }
   for (const std::string& output : outputs) write(look, output, size == "65" ? 65 : 33);
   return 0;

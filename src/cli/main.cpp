@@ -5,6 +5,8 @@
 #include <string_view>
 
 #include "cli/command.h"
+#include "cli/interrupt.h"
+#include "cli/say.h"
 
 namespace {
 
@@ -27,6 +29,8 @@ void waitBriefly(char** words) {
 }  // namespace
 
 int main(int count, char** words) {
+  jugendstil::cli::openStreams();
+  jugendstil::cli::hearWriteErrors();
   if (!onlyAsks(count, words)) waitBriefly(words);
   return jugendstil::cli::runProgram({words + 1, words + count});
 }

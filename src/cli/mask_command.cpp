@@ -1,11 +1,11 @@
 #include <fmt/format.h>
 
 #include <charconv>
-#include <iostream>
 
 #include "base/error.h"
 #include "base/file_name.h"
 #include "cli/options.h"
+#include "cli/say.h"
 #include "image/mask.h"
 #include "image/picture_file.h"
 #include "recipe/setting_values.h"
@@ -131,12 +131,12 @@ int maskCommand(const Words& words) {
   positions.add("photo", 1);
   const auto given = parseWords(words, all, positions, "mask");
   if (given.count("help") != 0) {
-    std::cout
-        << "usage: jugendstil mask PHOTO --box X,Y,W,H -o OUT.png [options]\n\n"
-           "Makes a mask for a photo: white where something counts, black where it does not.\n\n"
-           "  jugendstil mask bench.jpg --box 420,310,360,400 --feather 3 -o can.png --check can_check.png\n"
-           "  jugendstil mask gate.jpg --drawing sky.svg --tones 70..100 --without trees.png -o sky.png\n"
-        << all;
+    sayHelp(
+        "usage: jugendstil mask PHOTO --box X,Y,W,H -o OUT.png [options]\n\n"
+        "Makes a mask for a photo: white where something counts, black where it does not.\n\n"
+        "  jugendstil mask bench.jpg --box 420,310,360,400 --feather 3 -o can.png --check can_check.png\n"
+        "  jugendstil mask gate.jpg --drawing sky.svg --tones 70..100 --without trees.png -o sky.png\n",
+        all);
     return 0;
   }
   if (given.count("photo") == 0)
@@ -155,10 +155,10 @@ int maskCommand(const Words& words) {
   writePicture(output, mask, Depth::eight);
   if (!check.empty()) writePicture(check, maskOver(photo, mask), Depth::eight);
   const double part = coverage(mask);
-  if (part <= 0 && given.count("quiet") == 0) fmt::print(stderr, "note: the mask is black all over\n");
-  if (part >= 1 && given.count("quiet") == 0) fmt::print(stderr, "note: the mask is white all over\n");
-  fmt::print("{}: {}x{}, {:.1f} % of the picture counts\n", output.string(), mask.width, mask.height,
-             100 * part);
+  if (part <= 0 && given.count("quiet") == 0) say(stderr, "note: the mask is black all over\n");
+  if (part >= 1 && given.count("quiet") == 0) say(stderr, "note: the mask is white all over\n");
+  say(stdout, "{}: {}x{}, {:.1f} % of the picture counts\n", output.string(), mask.width, mask.height,
+      100 * part);
   return 0;
 }
 

@@ -4,9 +4,11 @@
 
 #include <charconv>
 #include <cmath>
+#include <sstream>
 
 #include "base/error.h"
 #include "base/words.h"
+#include "cli/say.h"
 #include "recipe/setting_values.h"
 
 namespace jugendstil::cli {
@@ -34,6 +36,12 @@ void applyGiven(const po::variables_map& given, PaintSettings& settings,
       throw UsageError(fmt::format("--{}", e.what()));
     }
   }
+}
+
+void sayHelp(std::string_view usage, const po::options_description& options) {
+  std::ostringstream text;
+  text << usage << options;
+  sayText(stdout, text.str());
 }
 
 po::options_description reportOptions() {

@@ -22,6 +22,9 @@ po::options_description paintSettingOptions();
 void applyGiven(const po::variables_map& given, PaintSettings& settings,
                 bool (*has)(const std::string& setting) = nullptr);
 
+// Prints a command's usage and its options.
+void sayHelp(std::string_view usage, const po::options_description& options);
+
 // How a command reports while it works.
 po::options_description reportOptions();
 

@@ -1,12 +1,12 @@
 #include <fmt/format.h>
 
 #include <algorithm>
-#include <iostream>
 
 #include "base/error.h"
 #include "base/file.h"
 #include "cli/options.h"
 #include "cli/paint_table.h"
+#include "cli/say.h"
 #include "paint/first_state.h"
 #include "recipe/recipe_reader.h"
 
@@ -63,29 +63,30 @@ po::options_description fileOptions() {
 }
 
 void printPaintHelp(const po::options_description& options) {
-  std::cout << "usage: jugendstil paint PHOTO --after REF -o OUT [options]\n\n"
-               "Repaints a photo in the manner of one or more reference pictures.\n\n"
-               "  jugendstil paint palm_house.jpg --after evening.jpg -o palm_evening.png\n"
-               "  jugendstil paint bench.tif --after mosaic.jpg@3 --after lino.jpg@1 --likeness 70 --stroke "
-               "1.5 -o bench.tif\n"
-               "  jugendstil paint gate.jpg --part sky.svg=evening.jpg --part wall.png=mosaic.jpg -o "
-               "gate.png --layers "
-               "gate.ora\n"
-               "  jugendstil paint bench.jpg --after oil.jpg --vary likeness=20,50,80 --vary stroke=0.7,1.4 "
-               "--long-edge "
-               "384 -o drafts/\n"
-            << options;
+  sayHelp(
+      "usage: jugendstil paint PHOTO --after REF -o OUT [options]\n\n"
+      "Repaints a photo in the manner of one or more reference pictures.\n\n"
+      "  jugendstil paint palm_house.jpg --after evening.jpg -o palm_evening.png\n"
+      "  jugendstil paint bench.tif --after mosaic.jpg@3 --after lino.jpg@1 --likeness 70 --stroke "
+      "1.5 -o bench.tif\n"
+      "  jugendstil paint gate.jpg --part sky.svg=evening.jpg --part wall.png=mosaic.jpg -o "
+      "gate.png --layers "
+      "gate.ora\n"
+      "  jugendstil paint bench.jpg --after oil.jpg --vary likeness=20,50,80 --vary stroke=0.7,1.4 "
+      "--long-edge "
+      "384 -o drafts/\n",
+      options);
 }
 
 void printRedoHelp(const po::options_description& options) {
-  std::cout
-      << "usage: jugendstil redo RECIPE [-o OUT] [options]\n\n"
-         "Runs a recipe again: the same bytes on the same machine, or a variation where an option is given.\n"
-         "Without -o the picture goes beside the recipe, with \"-again\" behind its name.\n\n"
-         "  jugendstil redo palm_evening.recipe.toml\n"
-         "  jugendstil redo palm_evening.recipe.toml --likeness 30 -o palm_freer.png\n\n"
-         "Recipes of films have the options of jugendstil film: see jugendstil redo FILM.recipe.toml --help\n"
-      << options;
+  sayHelp(
+      "usage: jugendstil redo RECIPE [-o OUT] [options]\n\n"
+      "Runs a recipe again: the same bytes on the same machine, or a variation where an option is given.\n"
+      "Without -o the picture goes beside the recipe, with \"-again\" behind its name.\n\n"
+      "  jugendstil redo palm_evening.recipe.toml\n"
+      "  jugendstil redo palm_evening.recipe.toml --likeness 30 -o palm_freer.png\n\n"
+      "Recipes of films have the options of jugendstil film: see jugendstil redo FILM.recipe.toml --help\n",
+      options);
 }
 
 void takeStart(PaintRecipe& recipe, const po::variables_map& given) {
@@ -228,8 +229,8 @@ int redoCommand(const Words& words) {
   const std::filesystem::path file = given["recipe"].as<std::string>();
   PaintRecipe recipe = readRecipe(file.string());
   if (recipe.result && recipe.result->version != JUGENDSTIL_VERSION && given.count("quiet") == 0) {
-    fmt::print(stderr, "note: the recipe is of version {}, this is {}; the result may differ\n",
-               recipe.result->version, JUGENDSTIL_VERSION);
+    say(stderr, "note: the recipe is of version {}, this is {}; the result may differ\n",
+        recipe.result->version, JUGENDSTIL_VERSION);
   }
   recipe.result.reset();
   const std::filesystem::path picture = recipe.picture.empty()

@@ -12,6 +12,7 @@
 #include "cli/calibration.h"
 #include "cli/interrupt.h"
 #include "cli/options.h"
+#include "cli/say.h"
 #include "image/layered_file.h"
 #include "image/mask.h"
 #include "image/picture_file.h"
@@ -46,8 +47,8 @@ struct Inputs {
 void fingerprint(RecipeInput& input, const char* what, bool quiet) {
   const std::string now = fileChecksum(input.path);
   if (!input.checksum.empty() && input.checksum != now && !quiet) {
-    fmt::print(stderr, "note: the {} {} is not the file the recipe was made with; the result will differ\n",
-               what, input.path.string());
+    say(stderr, "note: the {} {} is not the file the recipe was made with; the result will differ\n", what,
+        input.path.string());
   }
   input.checksum = now;
 }
@@ -138,8 +139,8 @@ Foretold foretold(const PaintRecipe& recipe, const Inputs& inputs, const PaintPl
 
 void printTime(const PaintJob& job, const Inputs& inputs, const PaintPlan& plan) {
   const Foretold time = foretold(job.recipe, inputs, plan);
-  fmt::print("time: about {} ({})\n", duration(time.seconds),
-             time.known ? "from earlier work on this machine" : "from a short trial");
+  say(stdout, "time: about {} ({})\n", duration(time.seconds),
+      time.known ? "from earlier work on this machine" : "from a short trial");
 }
 
 PaintPlan planOf(const PaintRecipe& recipe, const Inputs& inputs) {
@@ -147,21 +148,21 @@ PaintPlan planOf(const PaintRecipe& recipe, const Inputs& inputs) {
 }
 
 void printPlan(const PaintJob& job, const Inputs& inputs, const PaintPlan& plan) {
-  fmt::print("{}\n", planLine(job.recipe, inputs.paint.photo, plan));
+  say(stdout, "{}\n", planLine(job.recipe, inputs.paint.photo, plan));
   for (std::size_t i = 0; i < plan.levels.size(); ++i) {
     const LevelPlan& level = plan.levels[i];
-    fmt::print("  level {}: {}x{}, {} steps\n", i + 1, level.picture.width, level.picture.height,
-               level.steps);
+    say(stdout, "  level {}: {}x{}, {} steps\n", i + 1, level.picture.width, level.picture.height,
+        level.steps);
   }
   for (std::size_t i = 0; i < plan.enlarging.size(); ++i)
-    fmt::print("  level {}: {}x{}, brush-work\n", plan.levels.size() + i + 1, plan.enlarging[i].width,
-               plan.enlarging[i].height);
+    say(stdout, "  level {}: {}x{}, brush-work\n", plan.levels.size() + i + 1, plan.enlarging[i].width,
+        plan.enlarging[i].height);
   for (const SettingInfo& info : paintSettingTable()) {
-    fmt::print("  {} = {}\n", info.name, paintSettingText(job.recipe.settings, info.name));
+    say(stdout, "  {} = {}\n", info.name, paintSettingText(job.recipe.settings, info.name));
   }
-  fmt::print("memory: about {} MB{}\n", plan.memory >> 20, plan.tiled ? ", in tiles" : "");
+  say(stdout, "memory: about {} MB{}\n", plan.memory >> 20, plan.tiled ? ", in tiles" : "");
   printTime(job, inputs, plan);
-  fmt::print("would write {} and {}\n", job.output.string(), recipePathFor(job.output).string());
+  say(stdout, "would write {} and {}\n", job.output.string(), recipePathFor(job.output).string());
 }
 
 Depth outputDepth(const Picture& photo) {
@@ -235,21 +236,21 @@ void tellResult(const PaintJob& job, const PaintResult& result, double seconds) 
                                 {"height", result.picture.height},
                                 {"seconds", seconds},
                                 {"loss", result.loss.total()}};
-    fmt::print("{}\n", object.dump());
+    sayJson(stdout, object);
     return;
   }
   if (result.finished) {
-    fmt::print("{}: {}x{}, painted in {}\n", job.output.string(), result.picture.width, result.picture.height,
-               duration(seconds));
+    say(stdout, "{}: {}x{}, painted in {}\n", job.output.string(), result.picture.width,
+        result.picture.height, duration(seconds));
     if (job.recipe.settings.proof && !job.quiet)
-      fmt::print("for the whole painting: jugendstil redo {} --proof=no -o OUT\n", recipe.string());
+      say(stdout, "for the whole painting: jugendstil redo {} --proof=no -o OUT\n", recipe.string());
     return;
   }
-  fmt::print("{}: {}x{}, stopped at level {} of {}, step {} of {}, after {}; unfinished\n",
-             job.output.string(), result.picture.width, result.picture.height, result.last.level + 1,
-             result.last.levels, result.last.step, result.last.steps, duration(seconds));
-  fmt::print("to paint it to the end: jugendstil redo {} -o {} --force\n", recipe.string(),
-             job.output.string());
+  say(stdout, "{}: {}x{}, stopped at level {} of {}, step {} of {}, after {}; unfinished\n",
+      job.output.string(), result.picture.width, result.picture.height, result.last.level + 1,
+      result.last.levels, result.last.step, result.last.steps, duration(seconds));
+  say(stdout, "to paint it to the end: jugendstil redo {} -o {} --force\n", recipe.string(),
+      job.output.string());
 }
 
 }  // namespace
@@ -290,7 +291,7 @@ int runPaintJob(const PaintJob& asked) {
   // Before hours of work: can the folder be written at all?
   { const AtomicFile probe(job.output); }
   if (job.progress == ProgressStyle::bar || job.progress == ProgressStyle::lines) {
-    fmt::print(stderr, "{}\n", planLine(job.recipe, inputs.paint.photo, plan));
+    say(stderr, "{}\n", planLine(job.recipe, inputs.paint.photo, plan));
   }
   const InterruptWatch interrupt;
   ProgressDisplay display(job.progress);
@@ -323,8 +324,8 @@ int runPaintJob(const PaintJob& asked) {
   writeFileAtomically(recipePathFor(job.output),
                       paintRecipeText(job.recipe, fs::absolute(job.output).parent_path()));
   if (result.recovered > 0 && !job.quiet) {
-    fmt::print(stderr, "note: {} step{} made things worse and {} taken back\n", result.recovered,
-               result.recovered == 1 ? "" : "s", result.recovered == 1 ? "was" : "were");
+    say(stderr, "note: {} step{} made things worse and {} taken back\n", result.recovered,
+        result.recovered == 1 ? "" : "s", result.recovered == 1 ? "was" : "were");
   }
   tellResult(job, result, seconds);
   return result.finished ? 0 : 130;

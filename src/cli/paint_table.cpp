@@ -9,6 +9,7 @@
 #include "base/file.h"
 #include "cli/calibration.h"
 #include "cli/options.h"
+#include "cli/say.h"
 #include "image/picture_file.h"
 #include "paint/first_state.h"
 #include "recipe/recipe_writer.h"
@@ -250,8 +251,8 @@ std::string timeFor(const std::vector<PaintWork>& works, const std::vector<bool>
 }
 
 int foretellTable(const std::vector<Cell>& cells, const fs::path& folder) {
-  for (const Cell& cell : cells) fmt::print("{}\n", cell.job.output.string());
-  fmt::print("{} paintings and {}; each like this one:\n", cells.size(), (folder / "sheet.png").string());
+  for (const Cell& cell : cells) say(stdout, "{}\n", cell.job.output.string());
+  say(stdout, "{} paintings and {}; each like this one:\n", cells.size(), (folder / "sheet.png").string());
   runPaintJob(cells.front().job);
   std::size_t missing = 0;
   double seconds = 0;
@@ -260,8 +261,8 @@ int foretellTable(const std::vector<Cell>& cells, const fs::path& folder) {
     ++missing;
     seconds += foretoldSeconds(cell.job);
   }
-  fmt::print("time for {} {}: about {}\n", missing == cells.size() ? "all" : "the missing", missing,
-             duration(seconds));
+  say(stdout, "time for {} {}: about {}\n", missing == cells.size() ? "all" : "the missing", missing,
+      duration(seconds));
   return 0;
 }
 
@@ -286,7 +287,7 @@ int runPaintTable(const PaintTable& table) {
   // A sheet that lies there with paintings of this table is this table's.
   if (kept == 0) requireFree(folder / "sheet.png", table.base.force);
   if (kept > 0 && !table.base.quiet)
-    fmt::print(stderr, "{} of {} paintings are there already and kept\n", kept, cells.size());
+    say(stderr, "{} of {} paintings are there already and kept\n", kept, cells.size());
   // A damaged picture is to be told of now, not in the middle of the night.
   std::vector<PaintWork> works(cells.size());
   for (std::size_t i = 0; i < cells.size(); ++i)
@@ -297,18 +298,18 @@ int runPaintTable(const PaintTable& table) {
   for (std::size_t i = 0; i < cells.size(); ++i) {
     if (painted[i]) continue;
     if (table.base.progress == ProgressStyle::bar || table.base.progress == ProgressStyle::lines)
-      fmt::print(stderr, "painting {} of {}{}: {}\n", i + 1, cells.size(), timeFor(works, painted),
-                 cells[i].caption);
+      say(stderr, "painting {} of {}{}: {}\n", i + 1, cells.size(), timeFor(works, painted),
+          cells[i].caption);
     const int result = runPaintJob(cells[i].job);
     painted[i] = true;
     if (result == 0) continue;
     layOut();
-    fmt::print("the same command goes on with the rest; for the one that was stopped, remove {} first\n",
-               cells[i].job.output.string());
+    say(stdout, "the same command goes on with the rest; for the one that was stopped, remove {} first\n",
+        cells[i].job.output.string());
     return result;
   }
   layOut();
-  fmt::print("{}: {} paintings side by side\n", (folder / "sheet.png").string(), cells.size());
+  say(stdout, "{}: {} paintings side by side\n", (folder / "sheet.png").string(), cells.size());
   return 0;
 }
 

@@ -1,5 +1,6 @@
 #include <fmt/format.h>
 
+#include <algorithm>
 #include <cstdio>
 #include <exception>
 #include <new>
@@ -8,6 +9,7 @@
 #include "base/stop.h"
 #include "base/words.h"
 #include "cli/command.h"
+#include "cli/say.h"
 #include "paint/settings.h"
 
 namespace jugendstil::cli {
@@ -32,13 +34,13 @@ const Command kCommands[] = {
 };
 
 void printHelp() {
-  fmt::print(
+  say(stdout,
       "jugendstil {} - paints and grades photos in the manner of reference pictures\n\nusage: jugendstil "
       "COMMAND ... "
       "[--help]\n\n",
       JUGENDSTIL_VERSION);
-  for (const Command& c : kCommands) fmt::print("  {:<8} {}\n", c.name, c.help);
-  fmt::print(
+  for (const Command& c : kCommands) say(stdout, "  {:<8} {}\n", c.name, c.help);
+  say(stdout,
       "\nFirst steps:\n  jugendstil demo\n  jugendstil paint photo.jpg --after painting.jpg -o out.png\n"
       "  jugendstil grade photo.jpg --after other_photo.jpg -o out.jpg\n"
       "  jugendstil film clip.mp4 --after painting.jpg --proof -o out.mp4\n");
@@ -50,7 +52,7 @@ int dispatch(const Words& words) {
     return words.empty() ? 2 : 0;
   }
   if (words[0] == "--version") {
-    fmt::print("jugendstil {}\n", JUGENDSTIL_VERSION);
+    say(stdout, "jugendstil {}\n", JUGENDSTIL_VERSION);
     return 0;
   }
   std::vector<std::string> names;
@@ -63,15 +65,15 @@ int dispatch(const Words& words) {
                                near.empty() ? "" : fmt::format(", did you mean \"{}\"?", near)));
 }
 
-int complain(const char* message, int code) {
-  std::fflush(stdout);
-  fmt::print(stderr, "jugendstil: {}\n", message);
+// One line, whatever a file's name is.
+int complain(std::string message, int code) {
+  std::replace_if(
+      message.begin(), message.end(), [](unsigned char c) { return c < ' ' || c == 0x7F; }, ' ');
+  say(stderr, "jugendstil: {}\n", message);
   return code;
 }
 
-}  // namespace
-
-int runProgram(const Words& words) {
+int runAndComplain(const Words& words) {
   try {
     return dispatch(words);
   } catch (const Stopped&) {
@@ -84,9 +86,17 @@ int runProgram(const Words& words) {
     return complain("not enough memory for a picture of this size; try a smaller --long-edge", 1);
   } catch (const std::exception& e) {
     return complain(
-        fmt::format("unexpected failure: {}; please report this with the command you gave", e.what()).c_str(),
-        1);
+        fmt::format("unexpected failure: {}; please report this with the command you gave", e.what()), 1);
   }
+}
+
+}  // namespace
+
+int runProgram(const Words& words) {
+  const int code = runAndComplain(words);
+  if (code == 0 && !outputIsWhole())
+    return complain("standard output could not take all that was told there; files are as they should be", 1);
+  return code;
 }
 
 }  // namespace jugendstil::cli

@@ -9,6 +9,7 @@
 #include <nlohmann/json.hpp>
 
 #include "base/error.h"
+#include "cli/say.h"
 
 namespace jugendstil::cli {
 namespace {
@@ -75,22 +76,20 @@ void ProgressDisplay::show(double done, const char* noun, std::size_t finished, 
                                        duration(seconds()), toGo(done, remaining));
   if (style_ == ProgressStyle::bar) bar(done, text);
   if (style_ == ProgressStyle::lines && (finished < all || all > 1)) {
-    fmt::print(stderr, "{:3.0f} %  {}\n", 100 * done, text);
+    say(stderr, "{:3.0f} %  {}\n", 100 * done, text);
   }
   if (style_ != ProgressStyle::json) return;
   const nlohmann::json object{{"event", "progress"}, {"finished", finished}, {"items", all},
                               {"done", done},        {"elapsed", seconds()}, {"remaining", remaining}};
-  fmt::print("{}\n", object.dump());
-  std::fflush(stdout);
+  sayJson(stdout, object);
 }
 
 void ProgressDisplay::show(double done, const std::string& text, const nlohmann::json& object, bool last) {
   if (!due(last)) return;
   if (style_ == ProgressStyle::bar) bar(done, text);
-  if (style_ == ProgressStyle::lines) fmt::print(stderr, "{:3.0f} %  {}\n", 100 * done, text);
+  if (style_ == ProgressStyle::lines) say(stderr, "{:3.0f} %  {}\n", 100 * done, text);
   if (style_ != ProgressStyle::json) return;
-  fmt::print("{}\n", object.dump());
-  std::fflush(stdout);
+  sayJson(stdout, object);
 }
 
 void ProgressDisplay::bar(double done, const std::string& rest) {
@@ -103,15 +102,14 @@ void ProgressDisplay::bar(double done, const std::string& rest) {
       room > 4 ? fmt::format("[{:=<{}}{: <{}}]", "", filled, "", room - filled) : std::string();
   text += tail;
   text.resize(std::min(text.size(), static_cast<std::size_t>(std::max(1, columns - 1))));
-  fmt::print(stderr, "\r\033[K{}", text);
-  std::fflush(stderr);
+  say(stderr, "\r\033[K{}", text);
   drawn_ = true;
 }
 
 void ProgressDisplay::line(const PaintProgress& p, double remaining) const {
-  fmt::print(stderr, "{:3.0f} %  level {} of {}, {} {} of {}, loss {:.4f}, {} gone{}\n", 100 * p.done,
-             p.level + 1, p.levels, p.enlarging ? "brush-work, pass" : "step", p.step, p.steps,
-             p.loss.total(), duration(seconds()), toGo(p.done, remaining));
+  say(stderr, "{:3.0f} %  level {} of {}, {} {} of {}, loss {:.4f}, {} gone{}\n", 100 * p.done, p.level + 1,
+      p.levels, p.enlarging ? "brush-work, pass" : "step", p.step, p.steps, p.loss.total(),
+      duration(seconds()), toGo(p.done, remaining));
 }
 
 void ProgressDisplay::json(const PaintProgress& p, double remaining) const {
@@ -119,14 +117,12 @@ void ProgressDisplay::json(const PaintProgress& p, double remaining) const {
                               {"step", p.step},          {"steps", p.steps},     {"loss", p.loss.total()},
                               {"done", p.done},          {"elapsed", seconds()}, {"remaining", remaining},
                               {"brushwork", p.enlarging}};
-  fmt::print("{}\n", object.dump());
-  std::fflush(stdout);
+  sayJson(stdout, object);
 }
 
 void ProgressDisplay::finish() {
   if (!drawn_) return;
-  fmt::print(stderr, "\r\033[K");
-  std::fflush(stderr);
+  say(stderr, "\r\033[K");
   drawn_ = false;
 }
 

@@ -2,6 +2,7 @@
 
 #include <fmt/format.h>
 
+#include "base/utf8.h"
 #include "recipe/recipe_reader.h"
 #include "recipe/recipe_writer.h"
 
@@ -30,7 +31,7 @@ class Parser : RecipeReader {
            "look", "network", "start", "painting", "settings", "result"},
           "key");
     FilmRecipe recipe;
-    recipe.film = text(root(), "film");
+    recipe.film = nameOfUtf8(text(root(), "film")).native();
     recipe.clip = input("clip");
     recipe.references = references();
     recipe.keys = frames("key");

@@ -12,6 +12,7 @@
 #include "base/error.h"
 #include "base/file.h"
 #include "base/file_name.h"
+#include "base/utf8.h"
 
 namespace jugendstil {
 namespace {
@@ -91,17 +92,17 @@ void removeContent(const fs::path& folder) {
 
 bool holdsOtherWork(const fs::path& folder, const std::string& making) {
   const auto head = headIn(folder);
-  return head && makingOf(*head) != making;
+  return head && makingOf(*head) != utf8Of(making);
 }
 
 bool hadBegunWriting(const fs::path& folder, const std::string& making) {
   std::error_code code;
   const auto head = headIn(folder);
-  return head && makingOf(*head) == making && fs::exists(folder / kWriting, code);
+  return head && makingOf(*head) == utf8Of(making) && fs::exists(folder / kWriting, code);
 }
 
 Journal::Journal(fs::path folder, const std::string& making, bool anew, Depth depth)
-    : folder_(std::move(folder)), lock_(folder_), making_(making), depth_(depth) {
+    : folder_(std::move(folder)), lock_(folder_), making_(utf8Of(making)), depth_(depth) {
   if (anew) removeContent(folder_);
   if (holdsOtherWork(folder_, making)) {
     throw Error(

@@ -38,9 +38,9 @@ inline constexpr const char* kMask = "mask";        // carried back from the fir
 // other run can open it; a program that dies leaves it free.
 class Journal {
  public:
-  // Opens the folder, or makes it. `making` is text that holds everything the frames depend on; where the
-  // folder belongs to another making, Error tells so, unless `anew` empties it. Lines that are no records are
-  // passed over. Throws Error where another run is at work in the folder, DiskError.
+  // Opens the folder, or makes it. `making` is text (any bytes) that holds everything the frames depend on;
+  // where the folder belongs to another making, Error tells so, unless `anew` empties it. Lines that are no
+  // records are passed over. Throws Error where another run is at work in the folder, DiskError.
   Journal(std::filesystem::path folder, const std::string& making, bool anew, Depth depth);
 
   // Records of a pass by frame.

@@ -2,9 +2,12 @@
 
 #include <OpenColorIO/OpenColorIO.h>
 #include <fmt/format.h>
+#include <stdlib.h>
 
 #include <algorithm>
+#include <cerrno>
 #include <cmath>
+#include <cstring>
 #include <sstream>
 
 #include "base/atomic_file.h"
@@ -134,6 +137,32 @@ Look readHald(const fs::path& path) {
   return lookOf({level * level, picture.pixels}, path);
 }
 
+// A name that the library takes as it stands: it looks for variables in names ("$SHOT", "%SHOT%").
+class PlainName {
+ public:
+  explicit PlainName(const fs::path& path) : path_(fs::absolute(path)) {
+    if (path_.string().find_first_of("$%") == std::string::npos) return;
+    std::string pattern = fs::temp_directory_path() / "jugendstil-XXXXXX";
+    if (mkdtemp(pattern.data()) == nullptr)
+      throw DiskError(fmt::format("{}: cannot be opened", path.string()), std::strerror(errno));
+    folder_ = pattern;
+    const fs::path link = folder_ / ("table" + extensionOf(path));
+    fs::create_symlink(path_, link);
+    path_ = link;
+  }
+  ~PlainName() {
+    std::error_code code;
+    if (!folder_.empty()) fs::remove_all(folder_, code);
+  }
+  PlainName(const PlainName&) = delete;
+  PlainName& operator=(const PlainName&) = delete;
+  const fs::path& path() const { return path_; }
+
+ private:
+  fs::path path_;
+  fs::path folder_;  // empty: the name was plain already
+};
+
 int sideOf(const OCIO::ConstProcessorRcPtr& processor) {
   const auto group = processor->createGroupTransform();
   if (group->getNumTransforms() != 1) return kImportedSide;
@@ -165,10 +194,11 @@ void writeLut(const fs::path& path, const Look& look, int size) {
 
 Look readLut(const fs::path& path) {
   if (isHald(extensionOf(path))) return readHald(path);
-  readFile(path, kMostLut);  // for its errors: missing, a folder, empty
+  readFile(path, kMostLut);  // for its errors: missing, a folder, unreadable
+  const PlainName name(path);
   try {
     const auto transform = OCIO::FileTransform::Create();
-    transform->setSrc(fs::absolute(path).c_str());
+    transform->setSrc(name.path().c_str());
     transform->setInterpolation(OCIO::INTERP_TETRAHEDRAL);
     const auto processor = OCIO::Config::CreateRaw()->getProcessor(transform);
     const auto cpu = processor->getDefaultCPUProcessor();

@@ -15,6 +15,7 @@ namespace {
 namespace fs = std::filesystem;
 
 constexpr double kMaxPixels = 1e9;
+constexpr std::size_t kProbe = std::size_t{1} << 20;
 constexpr std::size_t kMaxFileBytes = std::size_t{8} << 30;
 
 void requireReadableFile(const fs::path& path) {
@@ -177,8 +178,8 @@ void PictureOutput::fail() {
   const std::string what = fmt::format("cannot write {}", target_.string());
   if (failed()) throw DiskError(what, *stream_->failure());
   try {
-    // The library does not say why: what one more byte fails of, it failed of.
-    File(file_.temporary(), File::Mode::append).write(" ");
+    // The library does not say why: what a little more fails of, it failed of.
+    File(file_.temporary(), File::Mode::append).write(std::string(kProbe, ' '));
   } catch (const DiskError& e) {
     throw DiskError(what, e.reason());
   }
@@ -206,6 +207,14 @@ void PictureOutput::close() {
     PictureInput(file_.temporary()).readThrough();
   } catch (const Error&) {
     fail();
+  }
+}
+
+void PictureOutput::change(const std::function<void(const fs::path& file)>& how) {
+  try {
+    how(file_.temporary());
+  } catch (const DiskError& e) {
+    throw DiskError(fmt::format("cannot write {}", target_.string()), e.reason());
   }
 }
 

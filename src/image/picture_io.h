@@ -3,6 +3,7 @@
 
 #include <OpenImageIO/imageio.h>
 
+#include <functional>
 #include <memory>
 #include <optional>
 #include <string>
@@ -56,9 +57,10 @@ class PictureOutput {
   // Rows from `begin` on, before `end`; of that type, channels as the spec has them or `stride` bytes apart.
   void writeRows(int begin, int end, OIIO::TypeDesc type, const void* rows,
                  OIIO::stride_t stride = OIIO::AutoStride);
-  // What is written is all; the file can be changed now, under this name.
+  // What is written is all.
   void close();
-  const std::filesystem::path& temporary() const { return file_.temporary(); }
+  // After close(), changes the file, which has a name of its own yet.
+  void change(const std::function<void(const std::filesystem::path& file)>& how);
   void commit();
 
  private:

@@ -256,7 +256,7 @@ struct StripWriter::Impl {
     output.close();
     const bool splices = ext == ".jpg" || ext == ".jpeg" || ext == ".png";
     const bool own = !blocks.exif.empty() || !blocks.xmp.empty();
-    if (splices && own) putMetadataBlocks(output.temporary(), blocks);
+    if (splices && own) output.change([&](const fs::path& file) { putMetadataBlocks(file, blocks); });
     output.commit();
   }
 

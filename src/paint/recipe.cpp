@@ -2,6 +2,7 @@
 
 #include <fmt/format.h>
 
+#include "base/utf8.h"
 #include "recipe/recipe_reader.h"
 #include "recipe/recipe_writer.h"
 
@@ -21,7 +22,7 @@ class Parser : RecipeReader {
            "settings", "result"},
           "key");
     PaintRecipe recipe;
-    recipe.picture = text(root(), "picture");
+    recipe.picture = nameOfUtf8(text(root(), "picture")).native();
     recipe.photo = input("photo");
     recipe.start = input("start");
     recipe.network = input("network");

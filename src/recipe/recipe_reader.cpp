@@ -5,6 +5,7 @@
 #include <cmath>
 
 #include "base/error.h"
+#include "base/utf8.h"
 
 namespace jugendstil {
 
@@ -32,7 +33,8 @@ void RecipeReader::head(const char* command) const {
 }
 
 fs::path RecipeReader::pathFrom(const std::string& file) const {
-  return fs::path(file).is_absolute() ? fs::path(file) : (folder_ / file).lexically_normal();
+  const fs::path name = nameOfUtf8(file);
+  return name.is_absolute() ? name : (folder_ / name).lexically_normal();
 }
 
 RecipeInput RecipeReader::inputIn(const toml::table& table, const char* name) const {
@@ -104,7 +106,7 @@ bool RecipeReader::truth(const toml::table& table, const char* key, bool fallbac
 std::string RecipeReader::settingValue(const toml::node& node, const SettingInfo& info) const {
   if (node.is_integer()) return std::to_string(**node.as_integer());
   if (node.is_floating_point()) return fmt::format("{}", **node.as_floating_point());
-  if (node.is_string() && !info.number) return **node.as_string();
+  if (node.is_string() && !info.number) return nameOfUtf8(**node.as_string()).native();
   fail(node.source(), fmt::format("{} is {}", info.name,
                                   info.number ? "a number, without quotes" : "text in quotes or a number"));
 }

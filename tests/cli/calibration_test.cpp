@@ -5,6 +5,7 @@
 #include <cstdlib>
 
 #include "image/picture_file.h"
+#include "support/program.h"
 #include "support/support.h"
 
 namespace jugendstil::cli {

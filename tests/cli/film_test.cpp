@@ -8,6 +8,7 @@
 #include "clip/clip.h"
 #include "image/picture_file.h"
 #include "support/clips.h"
+#include "support/program.h"
 #include "support/support.h"
 
 namespace jugendstil {

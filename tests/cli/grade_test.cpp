@@ -7,6 +7,7 @@
 
 #include "image/metadata_blocks.h"
 #include "image/picture_file.h"
+#include "support/program.h"
 #include "support/support.h"
 
 namespace jugendstil {

@@ -1,4 +1,6 @@
 // The built program on files in a temporary folder.
+#include "support/program.h"
+
 #include <gtest/gtest.h>
 
 #include <csignal>

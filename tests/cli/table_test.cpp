@@ -3,6 +3,7 @@
 
 #include "image/picture_file.h"
 #include "paint/recipe.h"
+#include "support/program.h"
 #include "support/support.h"
 
 namespace jugendstil {

@@ -7,6 +7,7 @@
 #include "base/error.h"
 #include "grade/lut_file.h"
 #include "image/picture_file.h"
+#include "support/full_disk.h"
 #include "support/support.h"
 
 namespace jugendstil {
@@ -189,6 +190,23 @@ TEST(LutFile, AForeignCubeIsReadAsItIsMeant) {
   EXPECT_NEAR(out[0], 0.1F, 1e-3F);
   EXPECT_NEAR(out[1], 0.5F, 1e-3F);
   EXPECT_NEAR(out[2], 0.9F, 1e-3F);
+}
+
+TEST(LutFile, AFullDiskIsToldAtEveryPlace) {
+  // All of the text is written by one call, which is tried at every 4 KiB elsewhere; making it takes long.
+  for (const char* name : {"a.cube", "a.clf"}) {
+    testing_support::expectFullDiskIsTold(
+        name, [](const auto& file) { writeLut(file, Look{}, 33); }, 200000);
+  }
+  testing_support::expectFullDiskIsTold("a.png", [](const auto& file) { writeLut(file, Look{}, 33); });
+}
+
+TEST(LutFile, EveryNameThatTheSystemTakesWorks) {
+  const testing_support::TemporaryFolder folder;
+  for (const char* name : {"$HOME %d.cube", "what?.clf", "\xFF.cube", "a?b.png"}) {
+    writeLut(folder / name, Look{}, 33);
+    EXPECT_NO_THROW(readLut(folder / name)) << name;
+  }
 }
 
 }  // namespace

@@ -252,25 +252,5 @@ TEST(PictureFile, FullDiskLeavesNothingUnderTheFinalName) {
   EXPECT_TRUE(testing_support::filesIn(folder.path).empty());
 }
 
-TEST(AtomicFile, AbandonedWritesLeaveTheOldFile) {
-  const TemporaryFolder folder;
-  writeContent(folder / "a.txt", "old");
-  {
-    const AtomicFile file(folder / "a.txt");
-    writeContent(file.temporary(), "half of the ne");
-  }
-  EXPECT_EQ(contentOf(folder / "a.txt"), "old");
-  EXPECT_EQ(testing_support::filesIn(folder.path).size(), 1U);
-  writeFileAtomically(folder / "a.txt", "new");
-  EXPECT_EQ(contentOf(folder / "a.txt"), "new");
-}
-
-TEST(AtomicFile, ReadFileHasALimit) {
-  const TemporaryFolder folder;
-  writeContent(folder / "a.txt", std::string(100, 'x'));
-  EXPECT_THROW(readFile(folder / "a.txt", 50), Error);
-  EXPECT_EQ(readFile(folder / "a.txt", 100).size(), 100U);
-}
-
 }  // namespace
 }  // namespace jugendstil

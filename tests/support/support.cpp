@@ -1,9 +1,5 @@
 #include "support/support.h"
 
-#include <fcntl.h>
-#include <gtest/gtest.h>
-#include <signal.h>
-#include <sys/wait.h>
 #include <unistd.h>
 
 #include <algorithm>
@@ -103,64 +99,6 @@ Chain smallChain() {
 Chain filigree() { return readOnnx(sourceFolder() / "networks" / "filigree.onnx"); }
 
 fs::path sourceFolder() { return JUGENDSTIL_SOURCE; }
-
-namespace {
-
-pid_t start(const std::vector<std::string>& words, const fs::path& folder, const fs::path& out,
-            const fs::path& err) {
-  const pid_t child = fork();
-  if (child != 0) return child;
-  if (chdir(folder.c_str()) != 0) _exit(126);
-  const int o = open(out.c_str(), O_CREAT | O_WRONLY | O_TRUNC, 0600);
-  const int e = open(err.c_str(), O_CREAT | O_WRONLY | O_TRUNC, 0600);
-  dup2(o, STDOUT_FILENO);
-  dup2(e, STDERR_FILENO);
-  std::vector<char*> arguments;
-  std::string program = JUGENDSTIL_PROGRAM;
-  arguments.push_back(program.data());
-  std::vector<std::string> copies = words;
-  for (std::string& w : copies) arguments.push_back(w.data());
-  arguments.push_back(nullptr);
-  execv(program.c_str(), arguments.data());
-  _exit(127);
-}
-
-int exitCode(int status) { return WIFEXITED(status) ? WEXITSTATUS(status) : 128 + WTERMSIG(status); }
-
-}  // namespace
-
-RunResult runProgram(const std::vector<std::string>& words, const fs::path& folder) {
-  return runAndSignal(words, folder, "", 0);
-}
-
-void expectError(const std::vector<std::string>& words, const fs::path& folder, int code,
-                 const std::string& part) {
-  const auto before = filesIn(folder);
-  const RunResult r = runProgram(words, folder);
-  EXPECT_EQ(r.code, code) << r.err;
-  EXPECT_NE(r.err.find(part), std::string::npos) << "got: " << r.err;
-  EXPECT_EQ(std::count(r.err.begin(), r.err.end(), '\n'), 1) << r.err;
-  EXPECT_EQ(r.err.rfind("jugendstil: ", 0), 0U) << r.err;
-  EXPECT_EQ(filesIn(folder), before);
-}
-
-RunResult runAndSignal(const std::vector<std::string>& words, const fs::path& folder,
-                       const std::string& marker, int signal) {
-  const TemporaryFolder logs;
-  const pid_t child = start(words, folder, logs / "out", logs / "err");
-  int status = 0;
-  while (signal != 0 && waitpid(child, &status, WNOHANG) == 0) {
-    if (contentOf(logs / "err").find(marker) != std::string::npos) {
-      kill(child, signal);
-      break;
-    }
-    usleep(20000);
-  }
-  waitpid(child, &status, 0);
-  return {exitCode(status), contentOf(logs / "out"), contentOf(logs / "err")};
-}
-
-std::string programPath() { return JUGENDSTIL_PROGRAM; }
 
 std::string contentOf(const fs::path& file) {
   std::ifstream stream(file, std::ios::binary);

@@ -1,4 +1,4 @@
-// What many tests need: temporary folders, invented pictures, a small network, the built program.
+// What many tests need: temporary folders, invented pictures, a small network.
 #pragma once
 
 #include <filesystem>
@@ -39,27 +39,6 @@ jugendstil::Chain smallChain();
 jugendstil::Chain filigree();
 
 std::filesystem::path sourceFolder();
-
-struct RunResult {
-  int code = 0;
-  std::string out;
-  std::string err;
-};
-
-// Runs the built program in a folder and waits.
-RunResult runProgram(const std::vector<std::string>& words, const std::filesystem::path& folder);
-
-// Runs the program, which has to end with the code and one line on standard error that holds `part`, and to
-// leave no new file.
-void expectError(const std::vector<std::string>& words, const std::filesystem::path& folder, int code,
-                 const std::string& part);
-
-// Starts the program, sends the signal as soon as `marker` appears on standard error, and waits.
-RunResult runAndSignal(const std::vector<std::string>& words, const std::filesystem::path& folder,
-                       const std::string& marker, int signal);
-
-// Where the built program lies.
-std::string programPath();
 
 std::string contentOf(const std::filesystem::path& file);
 void writeContent(const std::filesystem::path& file, const std::string& content);

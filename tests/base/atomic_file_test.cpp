@@ -1,0 +1,59 @@
+#include "base/atomic_file.h"
+
+#include <gtest/gtest.h>
+
+#include "base/error.h"
+#include "support/support.h"
+
+namespace jugendstil {
+namespace {
+
+namespace fs = std::filesystem;
+using testing_support::contentOf;
+using testing_support::filesIn;
+using testing_support::TemporaryFolder;
+using testing_support::writeContent;
+
+TEST(AtomicFile, AbandonedWritesLeaveTheOldFile) {
+  const TemporaryFolder folder;
+  writeContent(folder / "a.txt", "old");
+  {
+    const AtomicFile file(folder / "a.txt");
+    writeContent(file.temporary(), "half of the ne");
+  }
+  EXPECT_EQ(contentOf(folder / "a.txt"), "old");
+  EXPECT_EQ(testing_support::filesIn(folder.path).size(), 1U);
+  writeFileAtomically(folder / "a.txt", "new");
+  EXPECT_EQ(contentOf(folder / "a.txt"), "new");
+}
+
+TEST(AtomicFile, EveryNameThatTheSystemTakesWorks) {
+  const TemporaryFolder folder;
+  const std::string longest(255, 'n');
+  const std::string longEnding = "a." + std::string(253, 'e');
+  for (const std::string& name : {std::string("ready?.txt"), std::string("a%d b\nc.txt"),
+                                  std::string("\xFF\xFE.txt"), longest, longEnding, std::string(".hidden")}) {
+    writeFileAtomically(folder / name, "kept");
+    EXPECT_EQ(contentOf(folder / name), "kept") << name;
+  }
+  EXPECT_EQ(filesIn(folder.path).size(), 6U);
+}
+
+TEST(AtomicFile, TemporaryFilesHaveNamesThatNobodyForetells) {
+  const TemporaryFolder folder;
+  const AtomicFile a(folder / "x.png");
+  const AtomicFile b(folder / "x.png");
+  EXPECT_NE(a.temporary(), b.temporary());
+  EXPECT_TRUE(isLeftOver(a.temporary(), folder / "x.png"));
+  EXPECT_FALSE(isLeftOver(a.temporary(), folder / "y.png"));
+  EXPECT_FALSE(isLeftOver(folder / "x.png", folder / "x.png"));
+}
+
+TEST(AtomicFile, SaysWhereItCannotBeWritten) {
+  const TemporaryFolder folder;
+  EXPECT_THROW(AtomicFile(folder / "none" / "a.png"), Error);
+  EXPECT_THROW(AtomicFile{folder.path}, Error);
+}
+
+}  // namespace
+}  // namespace jugendstil
