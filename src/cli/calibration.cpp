@@ -31,6 +31,10 @@ std::string processorName() {
   return "processor";
 }
 
+unsigned threadsOf(int asked) {
+  return asked > 0 ? static_cast<unsigned>(asked) : std::thread::hardware_concurrency();
+}
+
 nlohmann::json contentOf(const fs::path& file) {
   std::error_code code;
   if (file.empty() || !fs::exists(file, code)) return nlohmann::json::object();
@@ -55,14 +59,16 @@ fs::path calibrationFile() {
   return fs::path(home) / ".cache/jugendstil/calibration.json";
 }
 
+std::string gradeCalibrationKey(int threads) {
+  return fmt::format("{} | {} | {} threads | grade", JUGENDSTIL_VERSION, processorName(), threadsOf(threads));
+}
+
 std::string calibrationKey(const PaintSettings& settings, const std::string& network) {
-  const unsigned threads =
-      settings.threads > 0 ? static_cast<unsigned>(settings.threads) : std::thread::hardware_concurrency();
   const bool half = chosenPrecision(settings.precision) == Precision::half;
   return fmt::format("{} | {} | {} threads | {} | {} | {} | {} | network {}", JUGENDSTIL_VERSION,
-                     processorName(), threads, half ? "half" : "full", paintSettingText(settings, "measure"),
-                     paintSettingText(settings, "content"), paintSettingText(settings, "solver"),
-                     network.substr(0, 12));
+                     processorName(), threadsOf(settings.threads), half ? "half" : "full",
+                     paintSettingText(settings, "measure"), paintSettingText(settings, "content"),
+                     paintSettingText(settings, "solver"), network.substr(0, 12));
 }
 
 std::optional<double> knownRate(const fs::path& file, const std::string& key) {

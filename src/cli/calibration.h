@@ -16,6 +16,9 @@ std::filesystem::path calibrationFile();
 // What the speed depends on, as one line: program, processor, threads, network, and the settings that count.
 std::string calibrationKey(const PaintSettings& settings, const std::string& network);
 
+// The same of grading.
+std::string gradeCalibrationKey(int threads);
+
 // Seconds a step and pixel. A file that is missing or damaged knows nothing.
 std::optional<double> knownRate(const std::filesystem::path& file, const std::string& key);
 

@@ -5,16 +5,13 @@
 #include <string>
 #include <vector>
 
-#include "cli/progress.h"
+#include "cli/run_options.h"
 
 namespace jugendstil::cli {
 
-struct ClipComparison {
+struct ClipComparison : RunOptions {
   std::string source;           // the clip that they were made from
   std::filesystem::path chart;  // errors frame by frame; empty: none
-  bool force = false;
-  bool dryRun = false;
-  ProgressStyle progress = ProgressStyle::none;
 };
 
 // Measures the clips and tells. Throws Error.

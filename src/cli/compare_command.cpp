@@ -44,12 +44,8 @@ po::options_description measureOptions() {
   return options;
 }
 
-std::string textOf(const po::variables_map& given, const char* name) {
-  return given.count(name) != 0 ? given[name].as<std::string>() : std::string();
-}
-
 PictureComparison pictureComparison(const po::variables_map& given, const std::vector<std::string>& files,
-                                    ProgressStyle progress) {
+                                    const RunOptions& run) {
   PictureComparison asked;
   asked.pictures.assign(files.begin(), files.end());
   if (files.size() < 2) throw UsageError("compare needs two pictures or more: jugendstil compare A B -o OUT");
@@ -68,12 +64,8 @@ PictureComparison pictureComparison(const po::variables_map& given, const std::v
   for (const std::string& word : listOf(given, "after")) asked.references.push_back(parseReference(word));
   asked.numbers = asked.output.empty() || given.count("numbers") != 0 || !asked.photo.empty() ||
                   !asked.references.empty();
-  asked.network = given.count("network") != 0 ? fs::path(textOf(given, "network"))
-                                              : shareFolder() / "networks/filigree.onnx";
-  asked.force = given.count("force") != 0;
-  asked.dryRun = given.count("dry-run") != 0;
-  asked.quiet = given.count("quiet") != 0;
-  asked.progress = progress;
+  asked.network = given.count("network") != 0 ? fs::path(textOf(given, "network")) : shippedNetwork();
+  static_cast<RunOptions&>(asked) = run;
   return asked;
 }
 
@@ -98,21 +90,19 @@ int compareCommand(const Words& words) {
     return 0;
   }
   const std::vector<std::string> files = listOf(given, "files");
-  const ProgressStyle progress = progressStyle(
-      given.count("progress") != 0 ? textOf(given, "progress") : "auto", given.count("quiet") != 0);
+  const RunOptions run = runOptionsOf(given);
   if (given.count("steadiness") == 0) {
     for (const char* ofClips : {"source", "chart"}) {
       if (given.count(ofClips) != 0)
         throw UsageError(fmt::format("--{} belongs to --steadiness; add that, or leave it out", ofClips));
     }
-    comparePictures(pictureComparison(given, files, progress));
+    comparePictures(pictureComparison(given, files, run));
     return 0;
   }
   if (files.empty()) throw UsageError("compare needs the clips to measure: --steadiness A B");
   if (given.count("source") == 0)
     throw UsageError("compare needs the clip they were made from: add --source CLIP");
-  compareClips(files, {textOf(given, "source"), textOf(given, "chart"), given.count("force") != 0,
-                       given.count("dry-run") != 0, progress});
+  compareClips(files, {run, textOf(given, "source"), textOf(given, "chart")});
   return 0;
 }
 

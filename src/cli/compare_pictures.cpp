@@ -9,7 +9,6 @@
 
 #include "base/atomic_file.h"
 #include "base/error.h"
-#include "base/file.h"
 #include "base/file_name.h"
 #include "cli/interrupt.h"
 #include "cli/say.h"
@@ -19,6 +18,7 @@
 #include "image/resample.h"
 #include "paint/appraisal.h"
 #include "paint/history.h"
+#include "recipe/recipe_reader.h"
 #include "recipe/recipe_writer.h"
 #include "report/comparison_page.h"
 #include "report/sheet.h"
@@ -28,7 +28,6 @@ namespace {
 
 namespace fs = std::filesystem;
 
-constexpr std::size_t kMaxRecipe = std::size_t{1} << 20;
 // Two pictures whose sides differ more than this are not of one thing.
 constexpr double kSameFormat = 0.02;
 constexpr int kSlideRate = 24;
@@ -68,7 +67,7 @@ std::string noteOf(const fs::path& picture) {
   std::error_code code;
   if (!fs::exists(file, code)) return {};
   try {
-    const PaintRecipe recipe = parsePaintRecipe(readFile(file, kMaxRecipe), file);
+    const PaintRecipe recipe = parsePaintRecipe(readRecipe(file), file);
     std::vector<std::string> parts = unusualSettings(recipe);
     parts.insert(parts.begin(), "after " + referenceNames(recipe));
     return fmt::format("{}", fmt::join(parts, ", "));

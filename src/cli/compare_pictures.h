@@ -6,8 +6,7 @@
 #include <string>
 #include <vector>
 
-#include "cli/options.h"
-#include "cli/progress.h"
+#include "cli/run_options.h"
 #include "report/views.h"
 
 namespace jugendstil::cli {
@@ -20,7 +19,7 @@ ComparisonView comparisonViewOf(const std::string& word);
 // What a name asks for by its ending.
 ComparisonView comparisonViewFor(const std::filesystem::path& output);
 
-struct PictureComparison {
+struct PictureComparison : RunOptions {
   std::vector<std::filesystem::path> pictures;  // two or more
   std::filesystem::path output;                 // empty: numbers only
   ComparisonView view = ComparisonView::beside;
@@ -32,10 +31,6 @@ struct PictureComparison {
   std::filesystem::path photo;            // to which drawing is compared; empty: the first picture
   std::vector<ReferenceWord> references;  // to which style and colour are compared
   std::filesystem::path network;
-  bool force = false;
-  bool dryRun = false;
-  bool quiet = false;
-  ProgressStyle progress = ProgressStyle::none;
 };
 
 // Writes the view, prints the numbers. Throws Error.

@@ -7,6 +7,7 @@
 #include "cli/grade_job.h"
 #include "cli/options.h"
 #include "cli/paint_job.h"
+#include "cli/recipe_options.h"
 #include "cli/say.h"
 #include "image/picture_file.h"
 #include "report/sheet.h"
@@ -118,29 +119,20 @@ int demoCommand(const Words& words) {
         all);
     return 0;
   }
-  const fs::path folder =
-      given.count("folder") != 0 ? given["folder"].as<std::string>() : std::string("jugendstil-demo");
+  const fs::path folder = textOf(given, "folder", "jugendstil-demo");
   const fs::path share = shareFolder() / "demo";
   PaintJob job;
-  job.force = given.count("force") != 0;
-  job.dryRun = given.count("dry-run") != 0;
-  job.quiet = given.count("quiet") != 0;
-  job.progress =
-      progressStyle(given.count("progress") != 0 ? given["progress"].as<std::string>() : "auto", job.quiet);
+  static_cast<RunOptions&>(job) = runOptionsOf(given);
   job.recipe.settings.longEdge = kDemoEdge;
   for (const char* name : {"long-edge", "steps"}) {
     if (given.count(name) != 0) setPaintSetting(job.recipe.settings, name, given[name].as<std::string>());
   }
   // What is wrong with any setting is to be said before the first stroke.
   FilmJob film;
-  film.force = job.force;
-  film.dryRun = job.dryRun;
-  film.quiet = job.quiet;
-  film.progress = job.progress;
+  static_cast<RunOptions&>(film) = job;
   film.recipe.paint = job.recipe.settings;
   film.recipe.paint.longEdge = std::min(kFilmEdge, job.recipe.settings.longEdge);
-  if (given.count("frames") != 0)
-    setFilmSetting(film.recipe.settings, "frames", given["frames"].as<std::string>());
+  if (given.count("frames") != 0) setFilmSetting(film.recipe.settings, "frames", textOf(given, "frames"));
   if (!film.recipe.paint.steps.empty()) film.recipe.settings.frameSteps = film.recipe.paint.steps.back();
   std::error_code code;
   if (!job.dryRun) fs::create_directories(folder, code);
@@ -158,9 +150,9 @@ int demoCommand(const Words& words) {
     cells.push_back({readPicture(share / "photos" / photo.file).image, photo.title, "photo"});
     for (const Titled& reference : kReferences) {
       PaintJob one = job;
-      one.recipe.photo = RecipeInput{share / "photos" / photo.file, "", 1};
-      one.recipe.references = {RecipeInput{share / "references" / reference.file, "", 1}};
-      one.recipe.network = RecipeInput{shareFolder() / "networks" / "filigree.onnx", "", 1};
+      one.recipe.photo = inputNamed(share / "photos" / photo.file);
+      one.recipe.references = {inputNamed(share / "references" / reference.file)};
+      one.recipe.network = inputNamed(shippedNetwork());
       one.output = folder / fmt::format("{}-after-{}.png", stem(photo.file), stem(reference.file));
       const int outcome = runPaintJob(one);
       if (outcome != 0) return outcome;

@@ -2,6 +2,7 @@
 
 #include <fmt/format.h>
 
+#include "cli/recipe_options.h"
 #include "cli/say.h"
 #include "clip/clip.h"
 #include "image/picture_file.h"
@@ -35,10 +36,10 @@ void addRow(std::vector<SheetCell>& cells, const fs::path& file, std::int64_t co
 int demoFilm(const fs::path& folder, const FilmJob& job) {
   const fs::path share = shareFolder();
   FilmJob painted = job;
-  painted.recipe.clip = RecipeInput{share / "demo/clip/pond.mp4", "", 1};
+  painted.recipe.clip = inputNamed(share / "demo/clip/pond.mp4");
   painted.output = (folder / "pond-after-evening_impasto.mp4").string();
-  painted.recipe.references = {{share / "demo/references/evening_impasto.jpg", "", 1}};
-  painted.recipe.network = RecipeInput{share / "networks/filigree.onnx", "", 1};
+  painted.recipe.references = {inputNamed(share / "demo/references/evening_impasto.jpg")};
+  painted.recipe.network = inputNamed(shippedNetwork());
   painted.chart = folder / "pond-after-evening_impasto.chart.png";
   int outcome = runFilmJob(painted);
   if (outcome != 0) return outcome;
@@ -46,7 +47,7 @@ int demoFilm(const fs::path& folder, const FilmJob& job) {
   graded.recipe.grade = true;
   graded.chart.clear();
   graded.output = (folder / "pond-after-amber_dusk.mp4").string();
-  graded.recipe.references = {{share / "demo/photo_references/amber_dusk.jpg", "", 1}};
+  graded.recipe.references = {inputNamed(share / "demo/photo_references/amber_dusk.jpg")};
   outcome = runFilmJob(graded);
   if (outcome != 0 || job.dryRun) return outcome;
   std::vector<SheetCell> cells;

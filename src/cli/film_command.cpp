@@ -4,12 +4,11 @@
 #include <charconv>
 
 #include "base/error.h"
-#include "base/file.h"
 #include "base/file_name.h"
 #include "cli/film_job.h"
+#include "cli/recipe_options.h"
 #include "cli/say.h"
 #include "clip/clip_writer.h"
-#include "paint/first_state.h"
 #include "paint/recipe.h"
 #include "recipe/recipe_reader.h"
 
@@ -17,8 +16,6 @@ namespace jugendstil::cli {
 namespace {
 
 namespace fs = std::filesystem;
-
-constexpr std::size_t kMaxRecipe = std::size_t{1} << 20;
 
 po::options_description fileOptions(const char* clip, const char* recipe) {
   po::options_description options("Files", 100, 60);
@@ -45,39 +42,26 @@ po::options_description fileOptions(const char* clip, const char* recipe) {
 }
 
 // Of painting, all but what a film decides by itself.
-po::options_description paintingOptions() {
-  po::options_description options("Painting", 100, 60);
+std::vector<SettingInfo> paintingSettings() {
+  std::vector<SettingInfo> infos;
   for (const SettingInfo& info : paintSettingTable()) {
-    if (!settingOfFilms(info.name)) continue;
-    options.add_options()(info.name.c_str(), po::value<std::string>()->value_name(info.value),
-                          info.help.c_str());
+    if (settingOfFilms(info.name)) infos.push_back(info);
   }
-  return options;
+  return infos;
 }
 
-po::options_description filmOptions() {
-  po::options_description options("Film", 100, 60);
-  for (const SettingInfo& info : filmSettingTable())
-    options.add_options()(info.name.c_str(), po::value<std::string>()->value_name(info.value),
-                          info.help.c_str());
-  return options;
-}
-
-void applyFilm(const po::variables_map& given, FilmSettings& settings) {
-  for (const SettingInfo& info : filmSettingTable()) {
-    if (given.count(info.name) == 0) continue;
-    try {
-      setFilmSetting(settings, info.name, given[info.name].as<std::string>());
-    } catch (const UsageError& e) {
-      throw UsageError(fmt::format("--{}", e.what()));
-    }
-  }
+po::options_description allOptions(const char* clip, const char* recipe) {
+  po::options_description all = fileOptions(clip, recipe);
+  all.add(settingOptions("Film", filmSettingTable()))
+      .add(settingOptions("Painting", paintingSettings()))
+      .add(reportOptions());
+  return all;
 }
 
 // "48=fixed.png"; without a number the whole word is the file. A file that is called like that wins.
 FrameInput parseFrameWord(const char* option, const std::string& word, bool numberNeeded) {
   const auto equals = word.find('=');
-  if (!numberNeeded && (equals == std::string::npos || fs::exists(word))) return {0, {word, "", 1}};
+  if (!numberNeeded && (equals == std::string::npos || fs::exists(word))) return {0, inputNamed(word)};
   std::int64_t frame = -1;
   if (equals != std::string::npos && equals + 1 < word.size()) {
     const auto [end, error] = std::from_chars(word.data(), word.data() + equals, frame);
@@ -86,7 +70,7 @@ FrameInput parseFrameWord(const char* option, const std::string& word, bool numb
   if (frame < 0)
     throw UsageError(fmt::format("--{} is written FRAME=PICTURE, like {}=48=frame_48.png, not \"{}\"", option,
                                  option, word));
-  return {frame, {word.substr(equals + 1), "", 1}};
+  return {frame, inputNamed(word.substr(equals + 1))};
 }
 
 bool isClipName(const std::string& name) {
@@ -107,7 +91,7 @@ void takeMasks(const po::variables_map& given, FilmRecipe& recipe) {
   const auto& words = given[option].as<std::vector<std::string>>();
   for (const std::string& word : words) {
     if (isClipName(word)) {
-      recipe.maskClip = RecipeInput{word, "", 1};
+      recipe.maskClip = inputNamed(word);
     } else {
       recipe.masks.push_back(parseFrameWord(option, word, false));
     }
@@ -166,42 +150,33 @@ void takeReferences(const po::variables_map& given, FilmRecipe& recipe) {
   // A reference instead of a recipe's look, or the other way round.
   recipe.references.clear();
   recipe.look.reset();
-  for (const std::string& word : listOf(given, "after")) {
-    const ReferenceWord r = parseReference(word);
-    recipe.references.push_back({r.path, "", r.share});
-  }
-  if (given.count("look") != 0) recipe.look = RecipeInput{given["look"].as<std::string>(), "", 1};
+  if (auto references = givenReferences(given)) recipe.references = std::move(*references);
+  if (given.count("look") != 0) recipe.look = inputNamed(textOf(given, "look"));
 }
 
 // What was given on top of a recipe.
 FilmJob jobFrom(FilmRecipe recipe, const po::variables_map& given) {
-  applyGiven(given, recipe.paint, settingOfFilms);
-  applyFilm(given, recipe.settings);
-  if (given.count("start") != 0) recipe.start.reset();
-  if (recipe.start) {
-    recipe.paint.start = recipe.start->path.string();
-  } else if (!startIsWord(recipe.paint.start)) {
-    recipe.start = RecipeInput{recipe.paint.start, "", 1};
-  }
-  if (given.count("clip") != 0) recipe.clip = RecipeInput{given["clip"].as<std::string>(), "", 1};
+  applyGiven(given, paintingSettings(), [&](const std::string& name, const std::string& text) {
+    setPaintSetting(recipe.paint, name, text);
+  });
+  applyGiven(given, filmSettingTable(), [&](const std::string& name, const std::string& text) {
+    setFilmSetting(recipe.settings, name, text);
+  });
+  takeStart(given, recipe.paint, recipe.start);
+  if (given.count("clip") != 0) recipe.clip = inputNamed(textOf(given, "clip"));
   takeReferences(given, recipe);
-  if (given.count("network") != 0) recipe.network = RecipeInput{given["network"].as<std::string>(), "", 1};
-  if (!recipe.network) recipe.network = RecipeInput{shareFolder() / "networks" / "filigree.onnx", "", 1};
+  recipe.network = networkFor(given, recipe.network);
   if (given.count("grade") != 0) recipe.grade = true;
   if (given.count("key") != 0) recipe.keys.clear();
   for (const std::string& word : listOf(given, "key"))
     recipe.keys.push_back(parseFrameWord("key", word, true));
   takeMasks(given, recipe);
   FilmJob job;
+  static_cast<RunOptions&>(job) = runOptionsOf(given);
   job.recipe = std::move(recipe);
-  if (given.count("output") != 0) job.output = given["output"].as<std::string>();
-  if (given.count("chart") != 0) job.chart = given["chart"].as<std::string>();
+  job.output = textOf(given, "output");
+  job.chart = textOf(given, "chart");
   job.proof = given.count("proof") != 0;
-  job.force = given.count("force") != 0;
-  job.dryRun = given.count("dry-run") != 0;
-  job.quiet = given.count("quiet") != 0;
-  job.progress =
-      progressStyle(given.count("progress") != 0 ? given["progress"].as<std::string>() : "auto", job.quiet);
   return job;
 }
 
@@ -215,7 +190,7 @@ int run(FilmJob job, const po::variables_map& given) {
 
 // A preset brings settings and, where none are given, references; not another clip's masks and keys.
 FilmRecipe presetFrom(const std::string& file) {
-  const std::string text = readFile(file, kMaxRecipe);
+  const std::string text = readRecipe(file);
   FilmRecipe preset;
   if (recipeCommand(text, file) == "film") {
     preset = parseFilmRecipe(text, file);
@@ -237,11 +212,10 @@ FilmRecipe presetFrom(const std::string& file) {
 }  // namespace
 
 int filmCommand(const Words& words) {
-  auto all = fileOptions(
+  const auto all = allOptions(
       "the clip (the first plain word): a film file, frames like shot_%05d.png, or - for YUV4MPEG2 from "
       "standard input",
       "take settings (and references) from a recipe of a film or a painting; options given here win");
-  all.add(filmOptions()).add(paintingOptions()).add(reportOptions());
   po::positional_options_description positions;
   positions.add("clip", 1);
   const auto given = parseWords(words, all, positions, "film");
@@ -260,15 +234,14 @@ int filmCommand(const Words& words) {
     return 0;
   }
   FilmRecipe recipe;
-  if (given.count("recipe") != 0) recipe = presetFrom(given["recipe"].as<std::string>());
+  if (given.count("recipe") != 0) recipe = presetFrom(textOf(given, "recipe"));
   recipe.clip.reset();
   return run(jobFrom(std::move(recipe), given), given);
 }
 
 int redoFilm(const Words& words) {
-  auto all =
-      fileOptions("another clip, or where the clip lies now", "the recipe of a film (the first plain word)");
-  all.add(filmOptions()).add(paintingOptions()).add(reportOptions());
+  const auto all =
+      allOptions("another clip, or where the clip lies now", "the recipe of a film (the first plain word)");
   po::positional_options_description positions;
   positions.add("recipe", 1);
   const auto given = parseWords(words, all, positions, "redo");
@@ -283,19 +256,15 @@ int redoFilm(const Words& words) {
         all);
     return 0;
   }
-  const fs::path file = given["recipe"].as<std::string>();
-  FilmRecipe recipe = parseFilmRecipe(readFile(file.string(), kMaxRecipe), file);
-  if (recipe.result && recipe.result->version != JUGENDSTIL_VERSION && given.count("quiet") == 0) {
-    say(stderr, "note: the recipe is of version {}, this is {}; the result may differ\n",
-        recipe.result->version, JUGENDSTIL_VERSION);
-  }
+  const fs::path file = textOf(given, "recipe");
+  FilmRecipe recipe = parseFilmRecipe(readRecipe(file), file);
+  if (recipe.result) noteVersion(recipe.result->version, given.count("quiet") != 0);
   recipe.result.reset();
   const fs::path film = fs::path(recipe.film).filename();
   FilmJob job = jobFrom(std::move(recipe), given);
   if (!job.recipe.clip) throw UsageError(fmt::format("{} names no clip; add --clip FILE", file.string()));
   if (job.output.empty() && !film.empty() && !isFramePattern(film.string()))
-    job.output =
-        (file.parent_path() / (film.stem().string() + "-again" + film.extension().string())).string();
+    job.output = againName(file, film).string();
   return run(std::move(job), given);
 }
 

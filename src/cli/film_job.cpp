@@ -14,7 +14,9 @@
 #include "base/file_name.h"
 #include "base/parallel.h"
 #include "cli/film_display.h"
+#include "cli/film_pace.h"
 #include "cli/interrupt.h"
+#include "cli/recipe_options.h"
 #include "cli/say.h"
 #include "clip/clip_writer.h"
 #include "clip/spool.h"
@@ -23,7 +25,6 @@
 #include "grade/grade_file.h"
 #include "image/mask.h"
 #include "image/picture_file.h"
-#include "paint/estimate.h"
 #include "paint/first_state.h"
 #include "report/steadiness_chart.h"
 
@@ -78,23 +79,12 @@ struct Inputs {
   FilmInputs film;  // which points to the chain
 };
 
-// Fills in a checksum, and says where a recipe run again is not given the files that it was made from.
-void know(RecipeInput& input, const std::string& checksum, const char* what, bool quiet) {
-  if (!input.checksum.empty() && input.checksum != checksum && !quiet) {
-    say(stderr, "note: the {} {} is not the file the recipe was made with; the result will differ\n", what,
-        input.path.string());
-  }
-  input.checksum = checksum;
-}
-
 void knowAll(FilmRecipe& recipe, bool quiet) {
   const auto ends = [&](RecipeInput& clip, const char* what) {
     const std::string name = clip.path.string();
     if (name != "-" && !isFramePattern(name)) know(clip, fileEndsChecksum(name), what, quiet);
   };
-  const auto whole = [&](RecipeInput& file, const char* what) {
-    know(file, fileChecksum(file.path), what, quiet);
-  };
+  const auto whole = [&](RecipeInput& file, const char* what) { knowFile(file, what, quiet); };
   ends(*recipe.clip, "clip");
   if (recipe.maskClip) ends(*recipe.maskClip, "mask clip");
   for (RecipeInput& r : recipe.references) whole(r, "reference");
@@ -161,25 +151,6 @@ std::string planLine(const FilmJob& job, const FilmPlan& plan) {
       plan.clip.sound.empty() || !job.recipe.settings.sound ? "" : ", sound " + plan.clip.sound);
 }
 
-// Seconds that the frames will take, from a short trial of a few steps.
-double estimateFilm(const Inputs& inputs, const FilmPlan& plan) {
-  if (inputs.film.grade) {
-    // Colour, local contrast, flow, encoding: measured at about four million pixels a second on two threads.
-    return static_cast<double>(plan.frames) * plan.size.width * plan.size.height / 4e6;
-  }
-  Image grey(plan.size.width, plan.size.height, 3, 0.5F);
-  PaintSettings settings = inputs.film.paint;
-  settings.longEdge = std::max(plan.size.width, plan.size.height);
-  const double first = estimateSeconds(inputs.chain, {grey, referencesOf(inputs.film)}, settings);
-  const LevelPlan& last = plan.paint.levels.back();
-  const double ledPart = last.work() / last.steps * plan.frameSteps / plan.paint.work();
-  const double passes = inputs.film.film.passes;
-  // Motion, reading, writing and brush-work come on top, in pixels a second on two threads.
-  const double pixels = static_cast<double>(plan.frames) * plan.size.width * plan.size.height;
-  const double around = pixels / 2.5e6 + (settings.brushwork ? pixels / 0.8e6 : 0);
-  return first * (1 + ledPart * static_cast<double>(plan.frames - 1) * passes) + around;
-}
-
 void printPlan(const FilmJob& job, const Inputs& inputs, const FilmPlan& plan) {
   say(stdout, "{}\n", planLine(job, plan));
   if (!job.recipe.grade) {
@@ -195,7 +166,9 @@ void printPlan(const FilmJob& job, const Inputs& inputs, const FilmPlan& plan) {
   const double pixels = static_cast<double>(plan.frames) * kept.width * kept.height;
   say(stdout, "disk while working: about {:.0f} MB in {}\n", pixels * (plan.clip.bits <= 8 ? 2.2 : 5.0) / 1e6,
       workFolderFor(job.output).string());
-  say(stdout, "time: about {}\n", duration(estimateFilm(inputs, plan)));
+  const FilmTime time = foretoldTime(job, inputs.film, plan);
+  say(stdout, "time: about {} ({})\n", duration(time.seconds),
+      time.known ? "from earlier work on this machine" : "from a short trial");
   say(stdout, "would write {}\n",
       job.output == "-" ? "YUV4MPEG2 to standard output"
                         : fmt::format("{} and {}", job.output, filmRecipePathFor(job.output).string()));
@@ -348,19 +321,75 @@ void tellResult(const FilmJob& job, const FilmResult& result, double seconds) {
       result.frames.size() == 1 ? "" : "s", job.recipe.grade ? "graded" : "painted", duration(seconds));
 }
 
-}  // namespace
-
-int runFilmJob(FilmJob job) {
+// What is wrong with the names is said before anything is read.
+void requirePlaces(const FilmJob& job) {
   const ClipCodec codec = codecForName(job.output);
   if (!job.dryRun) {
     requireFreeFile(job);
     if (!job.chart.empty()) requireFree(job.chart, job.force);
   }
   if (!job.chart.empty()) requireWritableName(job.chart);
-  setThreads(job.recipe.paint.threads);
-  const SpooledClip spooled(clipOf(job), workFolderFor(job.output));
   if (job.recipe.settings.sound && clipOf(job) != "-" && codec != ClipCodec::y4m && codec != ClipCodec::png)
     requireSoundFits(job.output, clipOf(job));
+}
+
+// Before hours of work: is the work folder ours, can the result's be written at all?
+void requireReady(const FilmJob& job, const std::string& making) {
+  requireFreeFrames(job, making);
+  if (!job.force && holdsOtherWork(workFolderFor(job.output), making)) {
+    throw Error(fmt::format(
+        "{} holds frames of this name made with other inputs or settings: give those again to go on, "
+        "--force to begin anew, or another name",
+        workFolderFor(job.output).string()));
+  }
+  if (job.output != "-")
+    const AtomicFile probe(isFramePattern(job.output) ? frameName(job.output, 0) : job.output);
+}
+
+void tellBeginning(const FilmJob& job, const FilmPlan& plan) {
+  if (!job.tells()) return;
+  say(stderr, "{}\n", planLine(job, plan));
+  if (plan.clip.endsEarly)
+    say(stderr, "note: {} breaks off: {:.1f} s were announced, {} frames are there\n", clipOf(job),
+        plan.clip.seconds, plan.clip.times.size());
+}
+
+// Makes it; where that fails the message says that nothing of the work is lost.
+FilmResult madeFilm(const FilmJob& job, const FilmInputs& inputs, FilmDisplay& display) {
+  const InterruptWatch interrupt;
+  FilmCallbacks callbacks;
+  callbacks.progress = [&](const FilmProgress& p) {
+    display.show(p);
+    interrupt.stopIfWanted();
+  };
+  const auto kept = [&](const char* what) {
+    const fs::path work = workFolderFor(job.output);
+    std::error_code code;
+    return fs::exists(work / "journal.jsonl", code)
+               ? fmt::format("{}; finished frames are kept in {}, the same command goes on from there", what,
+                             work.string())
+               : std::string(what);
+  };
+  try {
+    FilmResult result = makeFilm(inputs, callbacks);
+    display.finish();
+    return result;
+  } catch (const UsageError&) {
+    display.finish();
+    throw;
+  } catch (const Error& e) {
+    display.finish();
+    throw Error(kept(e.what()));
+  }
+}
+
+}  // namespace
+
+int runFilmJob(FilmJob job) {
+  requirePlaces(job);
+  setThreads(job.recipe.paint.threads);
+  const SpooledClip spooled(clipOf(job), workFolderFor(job.output));
+  knowAll(job.recipe, job.quiet);
   Inputs inputs;
   readInputs(job, spooled.name(), inputs);
   const FilmPlan whole = planFilm(inputs.film);
@@ -368,57 +397,25 @@ int runFilmJob(FilmJob job) {
     printPlan(job, inputs, whole);
     return 0;
   }
-  requireFreeFrames(job, inputs.film.making);
-  knowAll(job.recipe, job.quiet);
   double wholeSeconds = 0;
   if (job.proof) {
-    wholeSeconds = estimateFilm(inputs, whole);
+    wholeSeconds = foretoldTime(job, inputs.film, whole).seconds;
     job = proofOf(job, whole);
     inputs = {};
     readInputs(job, spooled.name(), inputs);
   }
-  if (!job.force && holdsOtherWork(workFolderFor(job.output), inputs.film.making)) {
-    throw Error(fmt::format(
-        "{} holds frames of this name made with other inputs or settings: give those again to go on, "
-        "--force to begin anew, or another name",
-        workFolderFor(job.output).string()));
-  }
-  // Before hours of work: can the folder be written at all?
-  if (job.output != "-") {
-    const AtomicFile probe(isFramePattern(job.output) ? frameName(job.output, 0) : job.output);
-  }
-  const InterruptWatch interrupt;
-  if (job.progress == ProgressStyle::bar || job.progress == ProgressStyle::lines) {
-    say(stderr, "{}\n", planLine(job, planFilm(inputs.film)));
-    if (whole.clip.endsEarly)
-      say(stderr, "note: {} breaks off: {:.1f} s were announced, {} frames are there\n", clipOf(job),
-          whole.clip.seconds, whole.clip.times.size());
-  }
+  requireReady(job, inputs.film.making);
+  const FilmPlan plan = planFilm(inputs.film);
+  tellBeginning(job, plan);
   FilmDisplay display(job.progress);
-  FilmCallbacks callbacks;
-  callbacks.progress = [&](const FilmProgress& p) {
-    display.show(p);
-    interrupt.stopIfWanted();
-  };
-  FilmResult result;
-  try {
-    result = makeFilm(inputs.film, callbacks);
-  } catch (const UsageError&) {
-    display.finish();
-    throw;
-  } catch (const Error& e) {
-    display.finish();
-    std::error_code code;
-    const fs::path work = workFolderFor(job.output);
-    if (!fs::exists(work / "journal.jsonl", code)) throw;
-    throw Error(fmt::format("{}; finished frames are kept in {}, the same command goes on from there",
-                            e.what(), work.string()));
+  const FilmResult result = madeFilm(job, inputs.film, display);
+  if (result.finished) {
+    if (result.kept == 0) learnPace(job, inputs.film, plan, display.seconds());
+    writeRecipe(job, result);
+    if (!job.chart.empty()) writeChart(job, result);
+    if (!job.quiet) tellFigures(job, result);
+    if (job.proof && !job.quiet) tellProof(whole, result, bytesOf(job.output), wholeSeconds);
   }
-  display.finish();
-  if (result.finished) writeRecipe(job, result);
-  if (result.finished && !job.chart.empty()) writeChart(job, result);
-  if (result.finished && !job.quiet) tellFigures(job, result);
-  if (result.finished && job.proof && !job.quiet) tellProof(whole, result, bytesOf(job.output), wholeSeconds);
   tellResult(job, result, display.seconds());
   return result.finished ? 0 : 130;
 }

@@ -4,22 +4,16 @@
 #include <filesystem>
 #include <string>
 
-#include "cli/options.h"
-#include "cli/progress.h"
-#include "film/film.h"
+#include "cli/run_options.h"
 #include "film/film_recipe.h"
 
 namespace jugendstil::cli {
 
-struct FilmJob {
+struct FilmJob : RunOptions {
   FilmRecipe recipe;  // its clip is "-" where YUV4MPEG2 comes from standard input
   std::string output;
   std::filesystem::path chart;
   bool proof = false;
-  bool force = false;
-  bool dryRun = false;
-  bool quiet = false;
-  ProgressStyle progress = ProgressStyle::none;
 };
 
 // Makes the film, and its recipe beside it. Returns 0, or 130 where Ctrl-C stopped it with all finished

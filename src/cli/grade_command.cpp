@@ -1,7 +1,5 @@
 #include <fmt/format.h>
 
-#include <charconv>
-
 #include "base/error.h"
 #include "base/file.h"
 #include "base/file_name.h"
@@ -9,6 +7,7 @@
 #include "cli/options.h"
 #include "grade/look_file.h"
 #include "grade/lut_file.h"
+#include "recipe/setting_values.h"
 
 namespace jugendstil::cli {
 
@@ -66,15 +65,6 @@ po::options_description settingOptions() {
   return options;
 }
 
-double number(const std::string& name, const std::string& text, double least, double most) {
-  double value = 0;
-  const auto [end, error] = std::from_chars(text.data(), text.data() + text.size(), value);
-  if (error != std::errc() || end != text.data() + text.size() || !(value >= least && value <= most)) {
-    throw UsageError(fmt::format("{} is a number from {} to {}, not \"{}\"", name, least, most, text));
-  }
-  return value;
-}
-
 std::string choiceOf(const po::variables_map& given, const char* name,
                      const std::vector<std::string>& words) {
   if (given.count(name) == 0) return words.front();
@@ -91,7 +81,7 @@ MatchSettings matchOf(const po::variables_map& given) {
   MatchSettings match;
   if (given.count("match") != 0) {
     match.tone = match.colour = match.detail = false;
-    for (const std::string& part : parts(given["match"].as<std::string>())) {
+    for (const std::string& part : parts(textOf(given, "match"))) {
       if (part == "tone") {
         match.tone = true;
       } else if (part == "colour") {
@@ -114,15 +104,15 @@ MatchSettings matchOf(const po::variables_map& given) {
 LookAmounts amountsOf(const po::variables_map& given) {
   LookAmounts amounts;
   if (given.count("amount") == 0) return amounts;
-  for (const std::string& part : parts(given["amount"].as<std::string>())) {
+  for (const std::string& part : parts(textOf(given, "amount"))) {
     const auto equals = part.find('=');
     if (equals == std::string::npos) {
-      const double all = number("--amount", part, 0, 200) / 100;
+      const double all = numberSetting("--amount", part, 0, 200) / 100;
       amounts = {all, all, all};
       continue;
     }
     const std::string stage = part.substr(0, equals);
-    const double value = number("--amount of " + stage, part.substr(equals + 1), 0, 200) / 100;
+    const double value = numberSetting("--amount of " + stage, part.substr(equals + 1), 0, 200) / 100;
     if (stage == "tone") {
       amounts.tone = value;
     } else if (stage == "colour") {
@@ -174,16 +164,16 @@ GradeInputs inputsOf(const po::variables_map& given) {
   inputs.profile =
       choiceOf(given, "profile", {"keep", "srgb"}) == "keep" ? ProfileChoice::keep : ProfileChoice::srgb;
   if (given.count("opacity") != 0)
-    inputs.layer.opacity = number("--opacity", given["opacity"].as<std::string>(), 0, 1);
+    inputs.layer.opacity = numberSetting("--opacity", textOf(given, "opacity"), 0, 1);
   if (given.count("blend") != 0) {
     try {
-      inputs.layer.blend = blendModeOf(given["blend"].as<std::string>());
+      inputs.layer.blend = blendModeOf(textOf(given, "blend"));
     } catch (const UsageError& e) {
       throw UsageError(fmt::format("--{}", e.what()));
     }
   }
-  if (given.count("inside") != 0) inputs.layer.mask = readPicture(given["inside"].as<std::string>()).image;
-  if (given.count("look") != 0) inputs.look = readLook(given["look"].as<std::string>());
+  if (given.count("inside") != 0) inputs.layer.mask = readPicture(textOf(given, "inside")).image;
+  if (given.count("look") != 0) inputs.look = readLook(textOf(given, "look"));
   return inputs;
 }
 
@@ -245,26 +235,16 @@ int gradeCommand(const Words& words) {
     return 0;
   }
   GradeJob job;
-  if (given.count("photo") != 0) {
-    for (const std::string& word : given["photo"].as<std::vector<std::string>>())
-      job.photos.emplace_back(word);
-  }
-  if (given.count("after") != 0) {
-    for (const std::string& word : given["after"].as<std::vector<std::string>>())
-      job.references.push_back(parseReference(word));
-  }
-  if (given.count("output") != 0) job.outputs = outputsFor(job.photos, given["output"].as<std::string>());
-  if (given.count("save-look") != 0) job.saveLook = given["save-look"].as<std::string>();
-  if (given.count("chart") != 0) job.chart = given["chart"].as<std::string>();
+  for (const std::string& word : listOf(given, "photo")) job.photos.emplace_back(word);
+  for (const std::string& word : listOf(given, "after")) job.references.push_back(parseReference(word));
+  if (given.count("output") != 0) job.outputs = outputsFor(job.photos, textOf(given, "output"));
+  job.saveLook = textOf(given, "save-look");
+  job.chart = textOf(given, "chart");
   job.inputs = inputsOf(given);
   job.together = given.count("together") != 0;
-  const std::string threads = given.count("threads") != 0 ? given["threads"].as<std::string>() : "auto";
-  job.threads = threads == "auto" ? 0 : static_cast<int>(number("--threads", threads, 1, 1024));
-  job.force = given.count("force") != 0;
-  job.dryRun = given.count("dry-run") != 0;
-  job.quiet = given.count("quiet") != 0;
-  job.progress =
-      progressStyle(given.count("progress") != 0 ? given["progress"].as<std::string>() : "auto", job.quiet);
+  const std::string threads = textOf(given, "threads", "auto");
+  job.threads = threads == "auto" ? 0 : static_cast<int>(numberSetting("--threads", threads, 1, 1024));
+  static_cast<RunOptions&>(job) = runOptionsOf(given);
   requireSense(job, given);
   return runGradeJob(std::move(job));
 }

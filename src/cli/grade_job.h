@@ -7,12 +7,12 @@
 #include <vector>
 
 #include "cli/options.h"
-#include "cli/progress.h"
+#include "cli/run_options.h"
 #include "grade/grade_file.h"
 
 namespace jugendstil::cli {
 
-struct GradeJob {
+struct GradeJob : RunOptions {
   std::vector<std::filesystem::path> photos;
   std::vector<std::filesystem::path> outputs;  // one a photo; empty where only a look is saved
   std::vector<ReferenceWord> references;
@@ -21,10 +21,6 @@ struct GradeJob {
   std::filesystem::path saveLook;  // empty: not saved
   std::filesystem::path chart;
   int threads = 0;
-  bool force = false;
-  bool dryRun = false;
-  bool quiet = false;
-  ProgressStyle progress = ProgressStyle::none;
 };
 
 // Returns 0, 1 where photos failed (the others are done), 130 where Ctrl-C stopped it. Throws Error.

@@ -4,12 +4,12 @@
 #include <nlohmann/json.hpp>
 
 #include "base/error.h"
-#include "base/file.h"
 #include "cli/options.h"
 #include "cli/progress.h"
 #include "cli/say.h"
 #include "image/picture_file.h"
 #include "paint/history.h"
+#include "recipe/recipe_reader.h"
 #include "recipe/recipe_writer.h"
 #include "report/sheet.h"
 
@@ -17,8 +17,6 @@ namespace jugendstil::cli {
 namespace {
 
 namespace fs = std::filesystem;
-
-constexpr std::size_t kMaxRecipe = std::size_t{1} << 20;
 
 bool holds(const std::string& text, const std::string& word) { return text.find(word) != std::string::npos; }
 
@@ -38,15 +36,13 @@ bool hasSetting(const PaintRecipe& recipe, const std::string& word) {
 }
 
 bool isWanted(const PaintRecipe& recipe, const po::variables_map& given) {
-  if (given.count("after") != 0 && !holds(referenceNames(recipe), given["after"].as<std::string>()))
-    return false;
+  if (given.count("after") != 0 && !holds(referenceNames(recipe), textOf(given, "after"))) return false;
   if (given.count("photo") != 0 &&
-      (!recipe.photo || !holds(recipe.photo->path.filename().string(), given["photo"].as<std::string>())))
+      (!recipe.photo || !holds(recipe.photo->path.filename().string(), textOf(given, "photo"))))
     return false;
   if (given.count("where") == 0) return true;
   bool wanted = true;
-  for (const std::string& word : given["where"].as<std::vector<std::string>>())
-    wanted = hasSetting(recipe, word) && wanted;
+  for (const std::string& word : listOf(given, "where")) wanted = hasSetting(recipe, word) && wanted;
   return wanted;
 }
 
@@ -106,7 +102,7 @@ void writeSheet(const fs::path& file, const std::string& title, const std::vecto
 
 PaintRecipe recipeAt(fs::path file) {
   if (!file.string().ends_with(".toml")) file = recipePathFor(file);
-  return parsePaintRecipe(readFile(file.string(), kMaxRecipe), file);
+  return parsePaintRecipe(readRecipe(file), file);
 }
 
 int tellDifferences(const std::vector<std::string>& words) {
@@ -154,11 +150,11 @@ int historyCommand(const Words& words) {
     return 0;
   }
   if (given.count("folder") == 0) throw UsageError("history needs a folder: jugendstil history DIR");
-  const auto folders = given["folder"].as<std::vector<std::string>>();
+  const auto folders = listOf(given, "folder");
   if (given.count("differs") != 0) return tellDifferences(folders);
   if (folders.size() != 1)
     throw UsageError("history takes one folder; of two pictures it says what --differs");
-  const fs::path sheet = given.count("sheet") != 0 ? given["sheet"].as<std::string>() : std::string();
+  const fs::path sheet = textOf(given, "sheet");
   if (!sheet.empty()) {
     requireWritableName(sheet);
     requireFree(sheet, given.count("force") != 0);

@@ -100,9 +100,9 @@ int lookCommand(const Words& words) {
   if (given.count("look") == 0) throw UsageError("look needs a look: jugendstil look FILE.look.toml");
   if (given.count("by") != 0 && given.count("towards") == 0)
     throw UsageError("--by says how far --towards LOOK goes; add it");
-  const std::string size = given.count("size") != 0 ? given["size"].as<std::string>() : "33";
+  const std::string size = textOf(given, "size", "33");
   if (size != "33" && size != "65") throw UsageError(fmt::format("--size is 33 or 65, not \"{}\"", size));
-  const Texts outputs = given.count("output") != 0 ? given["output"].as<Texts>() : Texts();
+  const Texts outputs = listOf(given, "output");
   for (const std::string& output : outputs) {
     if (extensionOf(output) != ".toml" && !isLutName(output)) {
       throw UsageError(
@@ -110,12 +110,11 @@ int lookCommand(const Words& words) {
     }
     requireFree(output, given.count("force") != 0);
   }
-  Look look = readLook(given["look"].as<std::string>());
+  Look look = readLook(textOf(given, "look"));
   if (given.count("towards") != 0) {
-    look = mixedLook(look, readLook(given["towards"].as<std::string>()),
-                     unit("by", given.count("by") != 0 ? given["by"].as<std::string>() : "0.5"));
+    look = mixedLook(look, readLook(textOf(given, "towards")), unit("by", textOf(given, "by", "0.5")));
   }
-  if (given.count("set") != 0) applySets(look, given["set"].as<Texts>());
+  applySets(look, listOf(given, "set"));
   if (given.count("in-words") != 0) {
     sayInWords(look);
   } else if (outputs.empty()) {

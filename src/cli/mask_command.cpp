@@ -143,14 +143,14 @@ int maskCommand(const Words& words) {
     throw UsageError("mask needs the photo it is for: jugendstil mask PHOTO ... -o OUT");
   if (given.count("output") == 0) throw UsageError("mask needs a place for the result: add -o OUT.png");
   const bool force = given.count("force") != 0;
-  const fs::path output = given["output"].as<std::string>();
-  const fs::path check = given.count("check") != 0 ? given["check"].as<std::string>() : std::string();
+  const fs::path output = textOf(given, "output");
+  const fs::path check = textOf(given, "check");
   for (const fs::path& path : {output, check}) {
     if (path.empty()) continue;
     requireWritableName(path);
     requireFree(path, force);
   }
-  const Image photo = readPicture(given["photo"].as<std::string>()).image;
+  const Image photo = readPicture(textOf(given, "photo")).image;
   const Image mask = changed(given, made(given, photo), photo);
   writePicture(output, mask, Depth::eight);
   if (!check.empty()) writePicture(check, maskOver(photo, mask), Depth::eight);

@@ -15,9 +15,9 @@ namespace jugendstil::cli {
 
 namespace fs = std::filesystem;
 
-po::options_description paintSettingOptions() {
-  po::options_description options("Settings (each can also stand in a recipe)", 100, 60);
-  for (const SettingInfo& info : paintSettingTable()) {
+po::options_description settingOptions(const std::string& heading, const std::vector<SettingInfo>& settings) {
+  po::options_description options(heading, 100, 60);
+  for (const SettingInfo& info : settings) {
     auto* value = po::value<std::string>()->value_name(info.value);
     // Said without a value, it is meant.
     if (info.value == "yes|no") value->implicit_value("yes");
@@ -26,12 +26,12 @@ po::options_description paintSettingOptions() {
   return options;
 }
 
-void applyGiven(const po::variables_map& given, PaintSettings& settings,
-                bool (*has)(const std::string& setting)) {
-  for (const SettingInfo& info : paintSettingTable()) {
-    if (given.count(info.name) == 0 || (has != nullptr && !has(info.name))) continue;
+void applyGiven(const po::variables_map& given, const std::vector<SettingInfo>& settings,
+                const std::function<void(const std::string& name, const std::string& text)>& set) {
+  for (const SettingInfo& info : settings) {
+    if (given.count(info.name) == 0) continue;
     try {
-      setPaintSetting(settings, info.name, given[info.name].as<std::string>());
+      set(info.name, textOf(given, info.name.c_str()));
     } catch (const UsageError& e) {
       throw UsageError(fmt::format("--{}", e.what()));
     }
@@ -115,6 +115,10 @@ MaskBox parseBox(const std::string& option, const std::string& text) {
   return {n[0], n[1], n[2], n[3]};
 }
 
+std::string textOf(const po::variables_map& given, const char* name, const std::string& otherwise) {
+  return given.count(name) != 0 ? given[name].as<std::string>() : otherwise;
+}
+
 std::vector<std::string> listOf(const po::variables_map& given, const char* name) {
   return given.count(name) != 0 ? given[name].as<std::vector<std::string>>() : std::vector<std::string>{};
 }
@@ -143,5 +147,7 @@ fs::path shareFolder() {
   throw Error(
       "the feature network networks/filigree.onnx is missing from this installation; install it again");
 }
+
+fs::path shippedNetwork() { return shareFolder() / "networks" / "filigree.onnx"; }
 
 }  // namespace jugendstil::cli

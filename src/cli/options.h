@@ -1,26 +1,28 @@
-// Command lines: Boost.Program_options with the settings table, and messages in our words.
+// Command lines: Boost.Program_options with the tables of settings, and messages in our words.
 #pragma once
 
 #include <boost/program_options.hpp>
 #include <filesystem>
+#include <functional>
 #include <string>
+#include <string_view>
+#include <vector>
 
 #include "cli/command.h"
 #include "grade/look.h"
 #include "image/mask.h"
-#include "paint/painter.h"
-#include "paint/settings.h"
+#include "recipe/setting_values.h"
 
 namespace jugendstil::cli {
 
 namespace po = boost::program_options;
 
-// Every paint setting as a long option taking text.
-po::options_description paintSettingOptions();
+// Settings as long options taking text, under a heading.
+po::options_description settingOptions(const std::string& heading, const std::vector<SettingInfo>& settings);
 
-// Applies those that were given, of those that the command has; without `has`, of all.
-void applyGiven(const po::variables_map& given, PaintSettings& settings,
-                bool (*has)(const std::string& setting) = nullptr);
+// Calls set(name, text) for each of the settings that was given.
+void applyGiven(const po::variables_map& given, const std::vector<SettingInfo>& settings,
+                const std::function<void(const std::string& name, const std::string& text)>& set);
 
 // Prints a command's usage and its options.
 void sayHelp(std::string_view usage, const po::options_description& options);
@@ -45,7 +47,8 @@ std::vector<double> numbersIn(std::string_view text, std::string_view between);
 // X,Y,WIDTH,HEIGHT. Throws UsageError that names the option.
 MaskBox parseBox(const std::string& option, const std::string& text);
 
-// What was given for an option that takes several, or a number from 0 to `most`. Throws UsageError.
+// What was given for an option that takes text, or several, or a number from 0 to `most`. Throws UsageError.
+std::string textOf(const po::variables_map& given, const char* name, const std::string& otherwise = {});
 std::vector<std::string> listOf(const po::variables_map& given, const char* name);
 double numberOf(const po::variables_map& given, const char* name, double usual, double most);
 
@@ -55,7 +58,11 @@ Look readLook(const std::filesystem::path& path);
 // Throws Error where the file exists and may not be replaced.
 void requireFree(const std::filesystem::path& path, bool force);
 
-// The folder with networks/ and demo/: beside the program where installed, else where it was built.
+// The folder with networks/ and demo/: beside the program where installed, else where it was built. Throws
+// Error where there is neither.
 std::filesystem::path shareFolder();
+
+// The feature network in it.
+std::filesystem::path shippedNetwork();
 
 }  // namespace jugendstil::cli

@@ -3,17 +3,16 @@
 #include <algorithm>
 
 #include "base/error.h"
-#include "base/file.h"
 #include "cli/options.h"
 #include "cli/paint_table.h"
+#include "cli/recipe_options.h"
 #include "cli/say.h"
-#include "paint/first_state.h"
 #include "recipe/recipe_reader.h"
 
 namespace jugendstil::cli {
 namespace {
 
-constexpr std::size_t kMaxRecipe = std::size_t{1} << 20;
+constexpr const char* kSettings = "Settings (each can also stand in a recipe)";
 
 po::options_description partOptions() {
   po::options_description options("Parts (masks are grey pictures or SVG drawings; see jugendstil mask)", 100,
@@ -89,27 +88,6 @@ void printRedoHelp(const po::options_description& options) {
       options);
 }
 
-void takeStart(PaintRecipe& recipe, const po::variables_map& given) {
-  if (given.count("start") != 0) recipe.start.reset();
-  if (recipe.start) {
-    recipe.settings.start = recipe.start->path.string();
-  } else if (!startIsWord(recipe.settings.start)) {
-    recipe.start = RecipeInput{recipe.settings.start, "", 1};
-  }
-}
-
-void takeFiles(PaintRecipe& recipe, const po::variables_map& given) {
-  if (given.count("after") != 0) {
-    recipe.references.clear();
-    for (const std::string& word : given["after"].as<std::vector<std::string>>()) {
-      const ReferenceWord r = parseReference(word);
-      recipe.references.push_back({r.path, "", r.share});
-    }
-  }
-  if (given.count("network") != 0) recipe.network = RecipeInput{given["network"].as<std::string>(), "", 1};
-  if (!recipe.network) recipe.network = RecipeInput{shareFolder() / "networks" / "filigree.onnx", "", 1};
-}
-
 // The mask's name ends at the first = behind which there is something and before which there is a file.
 RecipePart partFrom(const std::string& word) {
   std::size_t equals = word.find('=');
@@ -120,56 +98,52 @@ RecipePart partFrom(const std::string& word) {
     throw UsageError(
         fmt::format("--part is a mask and a reference like sky.png=evening.jpg, not \"{}\"", word));
   const ReferenceWord r = parseReference(word.substr(equals + 1));
-  return {{word.substr(0, equals), "", 1}, {r.path, "", r.share}};
+  return {inputNamed(word.substr(0, equals)), inputNamed(r.path, r.share)};
 }
 
 void takeParts(PaintRecipe& recipe, const po::variables_map& given) {
   if (given.count("part") != 0) {
     recipe.parts.clear();
-    for (const std::string& word : given["part"].as<std::vector<std::string>>())
-      recipe.parts.push_back(partFrom(word));
+    for (const std::string& word : listOf(given, "part")) recipe.parts.push_back(partFrom(word));
   }
   if (given.count("inside") != 0 && given.count("outside") != 0)
     throw UsageError("--inside and --outside are the two sides of one mask; give one of them");
   for (const char* side : {"inside", "outside"}) {
     if (given.count(side) == 0) continue;
-    recipe.mask = RecipeInput{given[side].as<std::string>(), "", 1};
+    recipe.mask = inputNamed(textOf(given, side));
     recipe.maskInside = std::string_view(side) == "inside";
   }
 }
 
 PaintJob jobFrom(PaintRecipe recipe, const po::variables_map& given) {
   PaintJob job;
-  applyGiven(given, recipe.settings);
-  takeStart(recipe, given);
-  takeFiles(recipe, given);
+  static_cast<RunOptions&>(job) = runOptionsOf(given);
+  applyGiven(given, paintSettingTable(), [&](const std::string& name, const std::string& text) {
+    setPaintSetting(recipe.settings, name, text);
+  });
+  takeStart(given, recipe.settings, recipe.start);
+  if (auto references = givenReferences(given)) recipe.references = std::move(*references);
+  recipe.network = networkFor(given, recipe.network);
   takeParts(recipe, given);
   job.recipe = std::move(recipe);
-  job.force = given.count("force") != 0;
-  job.dryRun = given.count("dry-run") != 0;
-  job.quiet = given.count("quiet") != 0;
-  job.progress =
-      progressStyle(given.count("progress") != 0 ? given["progress"].as<std::string>() : "auto", job.quiet);
-  if (given.count("output") != 0) job.output = given["output"].as<std::string>();
-  if (given.count("layers") != 0) job.layers = given["layers"].as<std::string>();
-  if (given.count("chart") != 0) job.chart = given["chart"].as<std::string>();
+  job.output = textOf(given, "output");
+  job.layers = textOf(given, "layers");
+  job.chart = textOf(given, "chart");
   return job;
 }
-
-PaintRecipe readRecipe(const std::string& path) { return parsePaintRecipe(readFile(path, kMaxRecipe), path); }
 
 // Films have options of their own, so it must be known what is done again before the words are read.
 bool redoesFilm(const Words& words) {
   const auto file = std::find_if(words.begin(), words.end(), [](const std::string& word) {
     return !word.starts_with("-") && word.ends_with(".toml") && std::filesystem::is_regular_file(word);
   });
-  return file != words.end() && recipeCommand(readFile(*file, kMaxRecipe), *file) == "film";
+  return file != words.end() && recipeCommand(readRecipe(*file), *file) == "film";
 }
 
 }  // namespace
 
 int paintCommand(const Words& words) {
-  const auto settings = paintSettingOptions();
+  const auto settings = settingOptions(kSettings, paintSettingTable());
   auto all = fileOptions();
   all.add(partOptions()).add(settings).add(tableOptions()).add(extraOptions()).add(reportOptions());
   po::positional_options_description positions;
@@ -181,7 +155,8 @@ int paintCommand(const Words& words) {
   }
   PaintRecipe recipe;
   if (given.count("recipe") != 0) {
-    recipe = readRecipe(given["recipe"].as<std::string>());
+    const std::string file = textOf(given, "recipe");
+    recipe = parsePaintRecipe(readRecipe(file), file);
     // A preset brings settings and, where none are given, references; not another picture's photo and masks.
     recipe.photo.reset();
     recipe.parts.clear();
@@ -189,26 +164,23 @@ int paintCommand(const Words& words) {
     recipe.result.reset();
   }
   PaintTable table;
-  if (given.count("photo") != 0) {
-    for (const std::string& photo : given["photo"].as<std::vector<std::string>>())
-      table.photos.emplace_back(photo);
-  }
+  for (const std::string& photo : listOf(given, "photo")) table.photos.emplace_back(photo);
   if (table.photos.empty())
     throw UsageError("paint needs a photo: jugendstil paint PHOTO --after REF -o OUT");
-  recipe.photo = RecipeInput{table.photos.front(), "", 1};
+  recipe.photo = inputNamed(table.photos.front());
   const PaintJob job = jobFrom(std::move(recipe), given);
   if (job.recipe.references.empty() && job.recipe.parts.empty())
     throw UsageError("paint needs a reference: add --after REF, or --part MASK=REF");
   if (job.output.empty()) throw UsageError("paint needs a place for the result: add -o OUT.png");
   table.base = job;
   table.each = given.count("each") != 0;
-  if (given.count("vary") != 0) table.vary = given["vary"].as<std::vector<std::string>>();
+  table.vary = listOf(given, "vary");
   return hasSeveral(table) ? runPaintTable(table) : runPaintJob(job);
 }
 
 int redoCommand(const Words& words) {
   if (redoesFilm(words)) return redoFilm(words);
-  const auto settings = paintSettingOptions();
+  const auto settings = settingOptions(kSettings, paintSettingTable());
   po::options_description all("Files", 100, 60);
   all.add_options()("recipe", po::value<std::string>()->value_name("RECIPE"),
                     "the recipe (the first plain word)")(
@@ -226,24 +198,19 @@ int redoCommand(const Words& words) {
     return 0;
   }
   if (given.count("recipe") == 0) throw UsageError("redo needs a recipe: jugendstil redo OUT.recipe.toml");
-  const std::filesystem::path file = given["recipe"].as<std::string>();
-  PaintRecipe recipe = readRecipe(file.string());
-  if (recipe.result && recipe.result->version != JUGENDSTIL_VERSION && given.count("quiet") == 0) {
-    say(stderr, "note: the recipe is of version {}, this is {}; the result may differ\n",
-        recipe.result->version, JUGENDSTIL_VERSION);
-  }
+  const std::filesystem::path file = textOf(given, "recipe");
+  PaintRecipe recipe = parsePaintRecipe(readRecipe(file), file);
+  if (recipe.result) noteVersion(recipe.result->version, given.count("quiet") != 0);
   recipe.result.reset();
   const std::filesystem::path picture = recipe.picture.empty()
                                             ? std::filesystem::path("painting.png")
                                             : std::filesystem::path(recipe.picture).filename();
-  if (given.count("photo") != 0) recipe.photo = RecipeInput{given["photo"].as<std::string>(), "", 1};
+  if (given.count("photo") != 0) recipe.photo = inputNamed(textOf(given, "photo"));
   PaintJob job = jobFrom(std::move(recipe), given);
   if (!job.recipe.photo) throw UsageError(fmt::format("{} names no photo; add --photo FILE", file.string()));
   if (job.recipe.references.empty() && job.recipe.parts.empty())
     throw UsageError(fmt::format("{} names no reference; add --after FILE", file.string()));
-  if (job.output.empty()) {
-    job.output = file.parent_path() / (picture.stem().string() + "-again" + picture.extension().string());
-  }
+  if (job.output.empty()) job.output = againName(file, picture);
   return runPaintJob(job);
 }
 

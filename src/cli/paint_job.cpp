@@ -11,7 +11,7 @@
 #include "base/parallel.h"
 #include "cli/calibration.h"
 #include "cli/interrupt.h"
-#include "cli/options.h"
+#include "cli/recipe_options.h"
 #include "cli/say.h"
 #include "image/layered_file.h"
 #include "image/mask.h"
@@ -43,23 +43,13 @@ struct Inputs {
   PaintInputs paint;
 };
 
-// A recipe run again says when it is not given the files it was made from.
-void fingerprint(RecipeInput& input, const char* what, bool quiet) {
-  const std::string now = fileChecksum(input.path);
-  if (!input.checksum.empty() && input.checksum != now && !quiet) {
-    say(stderr, "note: the {} {} is not the file the recipe was made with; the result will differ\n", what,
-        input.path.string());
-  }
-  input.checksum = now;
-}
-
 Image readMask(RecipeInput& input, const Image& photo, bool quiet) {
-  fingerprint(input, "mask", quiet);
+  knowFile(input, "mask", quiet);
   return readMaskFor(input.path, photo.width, photo.height);
 }
 
 PaintReference readReference(RecipeInput& input, bool quiet) {
-  fingerprint(input, "reference", quiet);
+  knowFile(input, "reference", quiet);
   return {rgbOf(readPicture(input.path).image), input.share};
 }
 
@@ -84,16 +74,16 @@ void readParts(PaintRecipe& recipe, const Image& photo, bool quiet, PaintInputs&
 
 Inputs readInputs(PaintRecipe& recipe, bool quiet) {
   Inputs inputs;
-  fingerprint(*recipe.photo, "photo", quiet);
+  knowFile(*recipe.photo, "photo", quiet);
   inputs.photo = readPicture(recipe.photo->path);
   inputs.paint.photo = std::move(inputs.photo.image);
   for (RecipeInput& r : recipe.references) inputs.paint.references.push_back(readReference(r, quiet));
   readParts(recipe, inputs.paint.photo, quiet, inputs.paint);
   if (recipe.start) {
-    fingerprint(*recipe.start, "start", quiet);
+    knowFile(*recipe.start, "start", quiet);
     inputs.paint.start = rgbOf(readPicture(recipe.start->path).image);
   }
-  fingerprint(*recipe.network, "network", quiet);
+  knowFile(*recipe.network, "network", quiet);
   inputs.chain = readOnnx(recipe.network->path);
   return inputs;
 }
@@ -290,7 +280,7 @@ int runPaintJob(const PaintJob& asked) {
   }
   // Before hours of work: can the folder be written at all?
   { const AtomicFile probe(job.output); }
-  if (job.progress == ProgressStyle::bar || job.progress == ProgressStyle::lines) {
+  if (job.tells()) {
     say(stderr, "{}\n", planLine(job.recipe, inputs.paint.photo, plan));
   }
   const InterruptWatch interrupt;

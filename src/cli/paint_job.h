@@ -4,20 +4,16 @@
 #include <filesystem>
 #include <string>
 
-#include "cli/progress.h"
+#include "cli/run_options.h"
 #include "paint/recipe.h"
 
 namespace jugendstil::cli {
 
-struct PaintJob {
+struct PaintJob : RunOptions {
   PaintRecipe recipe;  // inputs and settings; checksums of a recipe run again are compared
   std::filesystem::path output;
   std::filesystem::path layers;  // an OpenRaster file as well; empty: none
   std::filesystem::path chart;   // the loss's terms, drawn; empty: none
-  bool force = false;
-  bool dryRun = false;
-  bool quiet = false;
-  ProgressStyle progress = ProgressStyle::none;
 };
 
 // How much there is to do: it takes `work` times the rate that is known by `key` (calibration.h), in seconds.

@@ -6,12 +6,13 @@
 
 #include "base/checksum.h"
 #include "base/error.h"
-#include "base/file.h"
 #include "cli/calibration.h"
 #include "cli/options.h"
+#include "cli/recipe_options.h"
 #include "cli/say.h"
 #include "image/picture_file.h"
 #include "paint/first_state.h"
+#include "recipe/recipe_reader.h"
 #include "recipe/recipe_writer.h"
 #include "report/sheet.h"
 
@@ -24,8 +25,6 @@ constexpr std::size_t kMostPaintings = 400;
 // Cells of the sheet, in pixels: room for a name, and for as many columns as a screen shows.
 constexpr int kNarrowCell = 300;
 constexpr int kWideCell = 480;
-constexpr std::size_t kMaxRecipe = std::size_t{1} << 20;
-
 // One painting, and what tells it from the others.
 struct Cell {
   PaintJob job;
@@ -125,7 +124,7 @@ void takeStart(PaintRecipe& recipe) {
   if (startIsWord(start)) {
     recipe.start.reset();
   } else if (!recipe.start || recipe.start->path != start) {
-    recipe.start = RecipeInput{start, "", 1};
+    recipe.start = inputNamed(start);
   }
 }
 
@@ -133,7 +132,7 @@ std::vector<Cell> cellsOf(const PaintTable& table) {
   std::vector<Cell> cells;
   for (const fs::path& photo : table.photos) {
     Cell cell{table.base, photo.stem().string(), photo.stem().string()};
-    cell.job.recipe.photo = RecipeInput{photo, "", 1};
+    cell.job.recipe.photo = inputNamed(photo);
     cells.push_back(std::move(cell));
   }
   cells = split(cells, [&](const Cell& cell) { return byReference(cell, table.each); });
@@ -175,7 +174,7 @@ bool isPainted(const PaintJob& job) {
   std::error_code code;
   const fs::path file = recipePathFor(job.output);
   if (job.force || !fs::exists(job.output, code) || !fs::exists(file, code)) return false;
-  const PaintRecipe known = parsePaintRecipe(readFile(file, kMaxRecipe), file);
+  const PaintRecipe known = parsePaintRecipe(readRecipe(file), file);
   const PaintRecipe& asked = job.recipe;
   if (!known.result || !known.result->finished || known.result->version != JUGENDSTIL_VERSION) return false;
   const auto same = [](const RecipeInput& a, const RecipeInput& b) { return sameFile(a, b); };

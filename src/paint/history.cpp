@@ -5,7 +5,6 @@
 #include <algorithm>
 
 #include "base/error.h"
-#include "base/file.h"
 #include "recipe/recipe_reader.h"
 
 namespace jugendstil {
@@ -13,7 +12,6 @@ namespace {
 
 namespace fs = std::filesystem;
 
-constexpr std::size_t kMaxRecipe = std::size_t{1} << 20;
 constexpr std::string_view kEnding = ".recipe.toml";
 
 std::vector<fs::path> recipesIn(const fs::path& folder) {
@@ -54,7 +52,7 @@ History historyOf(const fs::path& folder) {
   History history;
   for (const fs::path& file : recipesIn(folder)) {
     try {
-      const std::string text = readFile(file.string(), kMaxRecipe);
+      const std::string text = readRecipe(file);
       if (recipeCommand(text, file) != "paint") continue;
       PastPainting past{file, {}, parsePaintRecipe(text, file)};
       if (!past.recipe.result) continue;  // a preset

@@ -14,6 +14,9 @@
 
 namespace jugendstil {
 
+// The text of a recipe. Throws Error where there is none of that name, or it is far too long for one.
+std::string readRecipe(const std::filesystem::path& file);
+
 // The command whose recipe a text is: "paint" where it does not say. Throws UsageError for broken TOML.
 std::string recipeCommand(std::string_view text, const std::filesystem::path& file);
 

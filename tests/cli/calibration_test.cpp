@@ -5,6 +5,7 @@
 #include <cstdlib>
 
 #include "image/picture_file.h"
+#include "support/clips.h"
 #include "support/program.h"
 #include "support/support.h"
 
@@ -111,6 +112,28 @@ TEST(Calibration, DryRunsForetellFromPaintingsMadeBefore) {
   EXPECT_EQ(run({}).code, 0);
   EXPECT_NE(contentOf(folder / "cache/jugendstil/calibration.json"), learnt);
   EXPECT_NE(run({"--dry-run"}).out.find("(from earlier work on this machine)"), std::string::npos);
+}
+
+TEST(Calibration, DryRunsForetellFilmsByThoseMadeBefore) {
+  const TemporaryFolder folder;
+  const Variable cache("XDG_CACHE_HOME", (folder / "cache").string());
+  testing_support::writeClip(folder / "clip.mkv", {}, testing_support::gliding(64, 48, 1, 0));
+  writePicture(folder / "b.png", sample(64, 48, 2), Depth::eight);
+  const auto foretold = [&](std::vector<std::string> more) {
+    std::vector<std::string> words{"film", "clip.mkv", "-a", "b.png", "-o", "o.mkv", "--dry-run"};
+    words.insert(words.end(), more.begin(), more.end());
+    return testing_support::runProgram(words, folder.path).out;
+  };
+  const auto file = folder / "cache/jugendstil/calibration.json";
+  EXPECT_NE(foretold({"--grade"}).find("(from a short trial)"), std::string::npos);
+  EXPECT_NE(foretold({"--grade"}).find("(from earlier work on this machine)"), std::string::npos);
+  // Six frames of 64 x 48 at a second for each pixel.
+  keepRate(file, gradeCalibrationKey(0) + " | film", 1);
+  EXPECT_NE(foretold({"--grade"}).find("time: about 5 h 07 min (from earlier work"), std::string::npos);
+  const std::vector<std::string> few{"--levels", "1", "--steps", "4", "--frame-steps", "2"};
+  EXPECT_NE(foretold(few).find("(from a short trial)"), std::string::npos);
+  EXPECT_NE(foretold(few).find("(from earlier work on this machine)"), std::string::npos);
+  EXPECT_FALSE(std::filesystem::exists(folder / "o.mkv"));
 }
 
 TEST(Proof, IsTheWholeWithoutItsLastLevel) {

@@ -1,0 +1,107 @@
+#include "cli/film_pace.h"
+
+#include <fmt/format.h>
+#include <stdlib.h>
+
+#include <chrono>
+
+#include "base/error.h"
+#include "cli/calibration.h"
+#include "film/film.h"
+#include "paint/estimate.h"
+
+namespace jugendstil::cli {
+namespace {
+
+namespace fs = std::filesystem;
+
+// Decoding, motion, saving, masks and encoding take as long for a pixel of the film as so many steps of
+// painting it; laying in its brush-work comes on top. Bf16 makes steps quicker, and nothing else.
+constexpr double kAroundSteps = 0.4;
+constexpr double kBrushSteps = 1.2;
+constexpr double kStepsInHalf = 8;
+// Frames of a trial of grading.
+constexpr int kTrialFrames = 3;
+
+double pixelsOf(const FilmPlan& plan) {
+  return static_cast<double>(plan.frames) * plan.size.width * plan.size.height;
+}
+
+std::string keyOf(const FilmJob& job) {
+  if (job.recipe.grade) return gradeCalibrationKey(job.recipe.paint.threads) + " | film";
+  return calibrationKey(job.recipe.paint, job.recipe.network->checksum) + " | film";
+}
+
+// What a film's time is in proportion to: of painting, steps of pixels; of grading, pixels.
+double workOf(const FilmInputs& inputs, const FilmPlan& plan) {
+  if (inputs.grade) return pixelsOf(plan);
+  const LevelPlan& last = plan.paint.levels.back();
+  const double led = last.work() / last.steps * plan.frameSteps * inputs.film.passes;
+  const double around = (kAroundSteps + (inputs.paint.brushwork ? kBrushSteps : 0)) *
+                        (plan.paint.precision == Precision::half ? kStepsInHalf : 1);
+  return wholeWork(plan.paint, referencesOf(inputs).size()) + static_cast<double>(plan.frames - 1) * led +
+         around * pixelsOf(plan);
+}
+
+// Seconds for each step of a pixel, of a single painting.
+double paintingRate(const FilmJob& job, const FilmInputs& inputs, const FilmPlan& plan, bool& known) {
+  const fs::path cache = calibrationFile();
+  const std::string key = calibrationKey(job.recipe.paint, job.recipe.network->checksum);
+  if (const auto learnt = knownRate(cache, key)) {
+    known = true;
+    return *learnt;
+  }
+  const Image grey(plan.size.width, plan.size.height, 3, 0.5F);
+  PaintSettings settings = inputs.paint;
+  settings.longEdge = std::max(plan.size.width, plan.size.height);
+  const double rate = measuredRate(*inputs.chain, {grey, referencesOf(inputs)}, settings);
+  keepRate(cache, key, rate);
+  return rate;
+}
+
+// Grades a few frames into a folder that goes.
+double gradingRate(const FilmInputs& inputs) {
+  std::string pattern = fs::temp_directory_path() / "jugendstil-XXXXXX";
+  if (mkdtemp(pattern.data()) == nullptr) throw Error("no temporary folder can be made for a trial");
+  const fs::path folder = pattern;
+  FilmInputs trial = inputs;
+  trial.output = (folder / "trial.mkv").string();
+  trial.film.frames = inputs.film.frames > 0 ? std::min(inputs.film.frames, kTrialFrames) : kTrialFrames;
+  trial.film.sound = false;
+  trial.film.codec = "auto";
+  trial.mask.reset();
+  try {
+    const auto begin = std::chrono::steady_clock::now();
+    makeFilm(trial, {});
+    const double seconds = std::chrono::duration<double>(std::chrono::steady_clock::now() - begin).count();
+    fs::remove_all(folder);
+    return seconds / pixelsOf(planFilm(trial));
+  } catch (...) {
+    fs::remove_all(folder);
+    throw;
+  }
+}
+
+}  // namespace
+
+FilmTime foretoldTime(const FilmJob& job, const FilmInputs& inputs, const FilmPlan& plan) {
+  FilmTime time;
+  double rate = 0;
+  if (const auto learnt = knownRate(calibrationFile(), keyOf(job))) {
+    rate = *learnt;
+    time.known = true;
+  } else if (inputs.grade) {
+    rate = gradingRate(inputs);
+    keepRate(calibrationFile(), keyOf(job), rate);
+  } else {
+    rate = paintingRate(job, inputs, plan, time.known);
+  }
+  time.seconds = rate * workOf(inputs, plan);
+  return time;
+}
+
+void learnPace(const FilmJob& job, const FilmInputs& inputs, const FilmPlan& plan, double seconds) {
+  learnRate(calibrationFile(), keyOf(job), seconds / workOf(inputs, plan), seconds);
+}
+
+}  // namespace jugendstil::cli

@@ -1,0 +1,39 @@
+// What the commands with recipes have in common: what was given on top of a recipe, and whether its files are
+// still the same.
+#pragma once
+
+#include <filesystem>
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "cli/options.h"
+#include "paint/settings.h"
+#include "recipe/recipe_input.h"
+
+namespace jugendstil::cli {
+
+// A file that was just named; its checksum is not known yet.
+RecipeInput inputNamed(const std::filesystem::path& path, double share = 1);
+
+// The references given with --after, if any.
+std::optional<std::vector<RecipeInput>> givenReferences(const po::variables_map& given);
+
+// The network given with --network, the recipe's, or the one that comes with the program.
+RecipeInput networkFor(const po::variables_map& given, const std::optional<RecipeInput>& recipes);
+
+// The start of settings and recipe together: a picture that was given wins over the recipe's.
+void takeStart(const po::variables_map& given, PaintSettings& settings, std::optional<RecipeInput>& start);
+
+// Fills in a checksum, and says where a recipe run again is not given the file that it was made with. `what`
+// names it ("photo").
+void know(RecipeInput& input, const std::string& checksum, const char* what, bool quiet);
+void knowFile(RecipeInput& input, const char* what, bool quiet);
+
+// Says where a recipe comes from another version of the program.
+void noteVersion(const std::string& version, bool quiet);
+
+// The name of a result made again without a name of its own: OUT-again.png beside the recipe.
+std::filesystem::path againName(const std::filesystem::path& recipe, const std::filesystem::path& result);
+
+}  // namespace jugendstil::cli

@@ -1,0 +1,22 @@
+// How a command was asked to run, whatever it does.
+#pragma once
+
+#include "cli/options.h"
+#include "cli/progress.h"
+
+namespace jugendstil::cli {
+
+struct RunOptions {
+  bool force = false;   // files that exist are replaced
+  bool dryRun = false;  // only said what would be done
+  bool quiet = false;   // no progress, only the result or the error
+  ProgressStyle progress = ProgressStyle::none;
+
+  // Whether a person reads along.
+  bool tells() const { return progress == ProgressStyle::bar || progress == ProgressStyle::lines; }
+};
+
+// The options of reportOptions(). Throws UsageError.
+RunOptions runOptionsOf(const po::variables_map& given);
+
+}  // namespace jugendstil::cli
