@@ -1,5 +1,7 @@
 #include "grade/closeness.h"
 
+#include <lcms2.h>
+
 #include <algorithm>
 #include <array>
 #include <cmath>
@@ -14,7 +16,6 @@ namespace {
 
 constexpr std::size_t kDirections = 64;
 constexpr int kRanks = 99;
-constexpr double kPi = 3.141592653589793;
 
 std::vector<float> projection(const std::vector<Oklab>& colours, const float* d) {
   std::vector<float> out(colours.size());
@@ -23,15 +24,6 @@ std::vector<float> projection(const std::vector<Oklab>& colours, const float* d)
   }
   return out;
 }
-
-// From 0 to 360 degrees; 0 for greys.
-double hueOf(double a, double b) {
-  if (a == 0 && b == 0) return 0;
-  const double degrees = std::atan2(b, a) * 180 / kPi;
-  return degrees < 0 ? degrees + 360 : degrees;
-}
-
-double cosine(double degrees) { return std::cos(degrees * kPi / 180); }
 
 std::array<std::vector<double>, 3> sortedAxes(const std::vector<Oklab>& colours) {
   std::array<std::vector<double>, 3> axes;
@@ -87,46 +79,9 @@ CieLab cieLabOf(const Oklab& colour) {
 }
 
 double ciede2000(const CieLab& first, const CieLab& second) {
-  const auto seventh = [](double c) {
-    const double p = std::pow(c, 7);
-    return std::sqrt(p / (p + 6103515625.0));  // 25^7
-  };
-  const double meanChroma = (std::hypot(first.a, first.b) + std::hypot(second.a, second.b)) / 2;
-  const double g = 0.5 * (1 - seventh(meanChroma));
-  const double a1 = first.a * (1 + g);
-  const double a2 = second.a * (1 + g);
-  const double c1 = std::hypot(a1, first.b);
-  const double c2 = std::hypot(a2, second.b);
-  const double h1 = hueOf(a1, first.b);
-  const double h2 = hueOf(a2, second.b);
-  double hueStep = h2 - h1;
-  if (c1 * c2 == 0) hueStep = 0;
-  if (hueStep > 180) hueStep -= 360;
-  if (hueStep < -180) hueStep += 360;
-  const double dl = second.lightness - first.lightness;
-  const double dc = c2 - c1;
-  const double dh = 2 * std::sqrt(c1 * c2) * std::sin(hueStep * kPi / 360);
-  const double l = (first.lightness + second.lightness) / 2;
-  const double c = (c1 + c2) / 2;
-  double h = h1 + h2;
-  if (c1 * c2 != 0) {
-    if (std::fabs(h1 - h2) <= 180) {
-      h /= 2;
-    } else {
-      h = h < 360 ? (h + 360) / 2 : (h - 360) / 2;
-    }
-  }
-  const double t =
-      1 - 0.17 * cosine(h - 30) + 0.24 * cosine(2 * h) + 0.32 * cosine(3 * h + 6) - 0.20 * cosine(4 * h - 63);
-  const double sl = 1 + 0.015 * (l - 50) * (l - 50) / std::sqrt(20 + (l - 50) * (l - 50));
-  const double sc = 1 + 0.045 * c;
-  const double sh = 1 + 0.015 * c * t;
-  const double turn = 30 * std::exp(-((h - 275) / 25) * ((h - 275) / 25));
-  const double rt = -2 * seventh(c) * std::sin(2 * turn * kPi / 180);
-  const double x = dl / sl;
-  const double y = dc / sc;
-  const double z = dh / sh;
-  return std::sqrt(std::max(0.0, x * x + y * y + z * z + rt * y * z));
+  const cmsCIELab a{first.lightness, first.a, first.b};
+  const cmsCIELab b{second.lightness, second.a, second.b};
+  return cmsCIE2000DeltaE(&a, &b, 1, 1, 1);
 }
 
 double quantileDistance(const std::vector<Oklab>& a, const std::vector<Oklab>& b) {

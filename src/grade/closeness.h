@@ -19,7 +19,7 @@ struct CieLab {
 };
 CieLab cieLabOf(const Oklab& colour);
 
-// CIEDE2000 (ISO/CIE 11664-6; Sharma, Wu & Dalal 2005).
+// CIEDE2000 (ISO/CIE 11664-6; Sharma, Wu & Dalal 2005), by LittleCMS.
 double ciede2000(const CieLab& first, const CieLab& second);
 
 // Mean CIEDE2000 between matched quantiles: L*, a* and b* of both sets are sorted each by itself, and the

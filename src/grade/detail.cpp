@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "base/parallel.h"
+#include "image/box_mean.h"
 
 namespace jugendstil {
 namespace {
@@ -31,37 +32,9 @@ Plane lumaOf(const Image& picture) {
   return out;
 }
 
-// Running means along one line, the window cut at its ends.
-void boxLine(const float* from, float* to, int n, std::size_t step, int radius) {
-  double sum = 0;
-  int count = 0;
-  for (int i = 0; i < std::min(radius, n); ++i, ++count)
-    sum += static_cast<double>(from[static_cast<std::size_t>(i) * step]);
-  for (int i = 0; i < n; ++i) {
-    if (i + radius < n) {
-      sum += static_cast<double>(from[static_cast<std::size_t>(i + radius) * step]);
-      ++count;
-    }
-    if (i - radius - 1 >= 0) {
-      sum -= static_cast<double>(from[static_cast<std::size_t>(i - radius - 1) * step]);
-      --count;
-    }
-    to[static_cast<std::size_t>(i) * step] = static_cast<float>(sum / count);
-  }
-}
-
 Plane box(const Plane& in, int radius) {
-  Plane across(in.width, in.height);
-  const auto w = static_cast<std::size_t>(in.width);
-  parallelFor(in.height, [&](int y) {
-    boxLine(&in.at[static_cast<std::size_t>(y) * w], &across.at[static_cast<std::size_t>(y) * w], in.width, 1,
-            radius);
-  });
   Plane out(in.width, in.height);
-  parallelFor(in.width, [&](int x) {
-    boxLine(&across.at[static_cast<std::size_t>(x)], &out.at[static_cast<std::size_t>(x)], in.height, w,
-            radius);
-  });
+  out.at = boxMeans(in.at, in.width, in.height, radius);
   return out;
 }
 

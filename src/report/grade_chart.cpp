@@ -113,7 +113,7 @@ void drawCurve(Image& page, const Box& box, const Look& look) {
 void column(Image& page, int x, const Image& picture, const std::string& title, const std::string& name) {
   if (picture.empty()) return;
   writeText(page, x, kMargin + kCaption, title, kCaption, kInk);
-  writeText(page, x + 90, kMargin + kCaption, name, kSmall, kQuietInk);
+  writeText(page, x + textWidth(title, kCaption) + 14, kMargin + kCaption, name, kSmall, kQuietInk);
   int y = kMargin + kCaption + 14;
   placeFitted(page, picture, x, y, kPictureWidth, kPictureHeight);
   y += kPictureHeight + 16;

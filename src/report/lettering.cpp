@@ -1,51 +1,22 @@
 #include "report/lettering.h"
 
-#include <OpenImageIO/imagebuf.h>
-#include <OpenImageIO/imagebufalgo.h>
-
 #include <algorithm>
 #include <sstream>
 
-#include "base/error.h"
 #include "image/resample.h"
+#include "report/drawing.h"
 
 namespace jugendstil {
-namespace {
 
-const char* const kFonts[] = {"/usr/share/fonts/truetype/dejavu/DejaVuSans.ttf", "DejaVuSans",
-                              "LiberationSans-Regular"};
-const char* const kNoFont = "cannot write captions: no font found; install the package fonts-dejavu-core";
-
-}  // namespace
-
-Image blankPage(int width, int height) {
-  Image page(width, height);
-  for (std::size_t i = 0; i < page.pixels.size(); ++i) page.pixels[i] = kPaper[i % 3];
-  return page;
-}
-
-void writeText(Image& page, int x, int y, const std::string& words, int size,
-               const std::array<float, 3>& colour) {
+void writeText(Image& page, int x, int y, const std::string& words, int size, const Rgb& colour) {
   if (words.empty()) return;
-  OIIO::ImageBuf buffer(OIIO::ImageSpec(page.width, page.height, 3, OIIO::TypeDesc::FLOAT),
-                        page.pixels.data());
-  for (const char* font : kFonts) {
-    if (OIIO::ImageBufAlgo::render_text(buffer, x, y, words, size, font,
-                                        OIIO::cspan<float>(colour.data(), 3)))
-      return;
-    buffer.geterror();
-  }
-  throw Error(kNoFont);
+  // Letters reach above and below their line, and italics beyond their ends.
+  const Drawing drawing(page, {x - size, y - 2 * size, widthOfWords(words, size) + 2 * size, 3 * size});
+  drawWords(drawing, x, y, words, size);
+  drawing.ink(page, colour);
 }
 
-int textWidth(const std::string& words, int size) {
-  if (words.empty()) return 0;
-  for (const char* font : kFonts) {
-    const OIIO::ROI box = OIIO::ImageBufAlgo::text_size(words, size, font);
-    if (box.defined()) return box.xend;
-  }
-  throw Error(kNoFont);
-}
+int textWidth(const std::string& words, int size) { return widthOfWords(words, size); }
 
 std::vector<std::string> brokenText(const std::string& words, int size, int width) {
   std::vector<std::string> lines;
@@ -62,8 +33,12 @@ std::vector<std::string> brokenText(const std::string& words, int size, int widt
 
 std::string fittedText(const std::string& words, int size, int width) {
   std::string shown = words;
-  for (std::size_t left = 1; left < words.size() && textWidth(shown, size) > width; ++left)
-    shown = "..." + words.substr(left);
+  const auto inCharacter = [&](std::size_t at) {
+    return (static_cast<unsigned char>(words[at]) & 0xC0) == 0x80;
+  };
+  for (std::size_t left = 1; left < words.size() && textWidth(shown, size) > width; ++left) {
+    if (!inCharacter(left)) shown = "..." + words.substr(left);
+  }
   return shown;
 }
 

@@ -1,25 +1,17 @@
 // Text and pictures put onto a report's page.
 #pragma once
 
-#include <array>
 #include <string>
 #include <vector>
 
 #include "image/image.h"
+#include "report/page.h"
 
 namespace jugendstil {
 
-inline constexpr std::array<float, 3> kPaper{0.93F, 0.925F, 0.91F};
-inline constexpr std::array<float, 3> kInk{0.13F, 0.13F, 0.14F};
-inline constexpr std::array<float, 3> kQuietInk{0.40F, 0.40F, 0.40F};
-
-// An empty page of warm grey.
-Image blankPage(int width, int height);
-
 // Writes one line with its base line's left end at (x, y); size in pixels. Throws Error where no font is
 // installed.
-void writeText(Image& page, int x, int y, const std::string& words, int size,
-               const std::array<float, 3>& colour);
+void writeText(Image& page, int x, int y, const std::string& words, int size, const Rgb& colour);
 
 // How wide the words would be written, pixels. Throws as writeText does.
 int textWidth(const std::string& words, int size);

@@ -6,6 +6,7 @@
 #include <array>
 #include <cmath>
 
+#include "report/axis.h"
 #include "report/lettering.h"
 #include "report/plot.h"
 
@@ -21,11 +22,12 @@ constexpr std::array<Rgb, 6> kColours{{{0.13F, 0.13F, 0.14F},
                                        {0.85F, 0.62F, 0.05F},
                                        {0.30F, 0.56F, 0.24F},
                                        {0.55F, 0.35F, 0.60F}}};
+constexpr int kMostNumbers = 9;
 constexpr Rgb kLevel{0.55F, 0.55F, 0.57F};
 
-class Drawing {
+class Chart {
  public:
-  explicit Drawing(const LossChart& chart)
+  explicit Chart(const LossChart& chart)
       : chart_(chart), page_(blankPage(kWidth, kHeight)), parts_(static_cast<int>(chart.decades)) {
     double most = 1e-9;
     for (const auto& s : chart.series) {
@@ -38,7 +40,7 @@ class Drawing {
   Image draw() {
     writeText(page_, 32, 48, chart_.title, 24, kInk);
     writeText(page_, 32, 78, chart_.note, 16, kQuietInk);
-    grid(page_, kPlotBox, parts_, parts_);
+    grid(page_, kPlotBox, placesOf(numbers()), decades());
     axes();
     for (const std::size_t level : chart_.levels) {
       if (level > 0)
@@ -56,28 +58,47 @@ class Drawing {
     return kPlotBox.x + kPlotBox.width * step / static_cast<double>(std::max<std::size_t>(1, steps_ - 1));
   }
 
+  // What the axis says at its right end.
+  double end() const { return chart_.end > 0 ? chart_.end : static_cast<double>(steps_ - 1); }
+
+  std::vector<double> numbers() const { return roundNumbers(0, end(), kMostNumbers, chart_.end <= 0); }
+
+  std::vector<double> placesOf(const std::vector<double>& numbers) const {
+    std::vector<double> places;
+    for (const double n : numbers) places.push_back(kPlotBox.x + kPlotBox.width * n / std::max(end(), 1e-9));
+    return places;
+  }
+
+  std::vector<double> decades() const {
+    std::vector<double> places;
+    for (int i = 0; i <= parts_; ++i) places.push_back(kPlotBox.y + kPlotBox.height * i / chart_.decades);
+    return places;
+  }
+
   void axes() {
-    for (int i = 0; i <= parts_; ++i) {
-      writeText(page_, 30, kPlotBox.y + kPlotBox.height * i / parts_ + 5,
-                fmt::format("{:g}", std::pow(10, top_ - i)), 15, kQuietInk);
-      const double step = (chart_.end > 0 ? chart_.end : static_cast<double>(steps_)) * i / parts_;
-      writeText(page_, kPlotBox.x + kPlotBox.width * i / parts_ - 12, kPlotBox.y + kPlotBox.height + 24,
-                fmt::format("{:.0f}", step), 15, kQuietInk);
+    const std::vector<double> down = decades();
+    for (std::size_t i = 0; i < down.size(); ++i)
+      writeText(page_, 30, static_cast<int>(down[i]) + 5,
+                fmt::format("{:g}", std::pow(10, top_ - static_cast<double>(i))), 15, kQuietInk);
+    for (const double n : numbers()) {
+      const std::string words = fmt::format("{:g}", n);
+      writeText(page_, static_cast<int>(placesOf({n})[0]) - textWidth(words, 15) / 2,
+                kPlotBox.y + kPlotBox.height + 24, words, 15, kQuietInk);
     }
-    writeText(page_, kPlotBox.x + kPlotBox.width - 34, kPlotBox.y + kPlotBox.height + 46, chart_.axis, 15,
-              kQuietInk);
+    writeText(page_, kPlotBox.x + kPlotBox.width - textWidth(chart_.axis, 15),
+              kPlotBox.y + kPlotBox.height + 46, chart_.axis, 15, kQuietInk);
   }
 
   void line(const LossChart::Series& series, const Rgb& colour, bool thick) {
-    std::vector<Place> places;
+    std::vector<PlotPoint> points;
     for (std::size_t i = 0; i < series.values.size(); ++i) {
       const double v = series.values[i];
       const double below = top_ - std::log10(v);
       const bool seen = std::isfinite(v) && v > 0 && below <= chart_.decades;
-      places.push_back({across(static_cast<double>(i)),
+      points.push_back({across(static_cast<double>(i)),
                         seen ? kPlotBox.y + kPlotBox.height * below / chart_.decades : std::nan("")});
     }
-    polyline(page_, places, colour, thick ? 1.8 : 1.1);
+    polyline(page_, points, colour, thick ? 1.8 : 1.1);
   }
 
   void legend() {
@@ -87,7 +108,7 @@ class Drawing {
       const auto& s = chart_.series[i];
       const auto last = std::find_if(s.values.rbegin(), s.values.rend(), [](double v) { return v > 0; });
       const std::string words = fmt::format("{} ({:.3g})", s.name, last == s.values.rend() ? 0 : *last);
-      const int width = 56 + static_cast<int>(words.size()) * 9;
+      const int width = 56 + textWidth(words, 16);
       if (x + width > kPlotBox.x + kPlotBox.width) {
         x = kPlotBox.x;
         y += 26;
@@ -107,6 +128,6 @@ class Drawing {
 
 }  // namespace
 
-Image lossChart(const LossChart& chart) { return Drawing(chart).draw(); }
+Image lossChart(const LossChart& chart) { return Chart(chart).draw(); }
 
 }  // namespace jugendstil

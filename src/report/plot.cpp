@@ -1,6 +1,18 @@
 #include "report/plot.h"
 
+#include <algorithm>
+#include <cmath>
+
+#include "report/drawing.h"
+
 namespace jugendstil {
+namespace {
+
+constexpr double kGraphLine = 2.4;
+
+Box wholeOf(const Image& page) { return {0, 0, page.width, page.height}; }
+
+}  // namespace
 
 void mixPixel(Image& page, int x, int y, const Rgb& colour, float part) {
   if (x < 0 || y < 0 || x >= page.width || y >= page.height) return;
@@ -16,28 +28,55 @@ void fill(Image& page, const Box& box, const Rgb& colour) {
   }
 }
 
-void grid(Image& page, const Box& box, int columns, int rows) {
+void grid(Image& page, const Box& box, const std::vector<double>& across, const std::vector<double>& down) {
   fill(page, box, kPlot);
-  for (int i = 1; i < columns; ++i)
-    fill(page, {box.x + box.width * i / columns, box.y, 1, box.height}, kGrid);
-  for (int i = 1; i < rows; ++i) fill(page, {box.x, box.y + box.height * i / rows, box.width, 1}, kGrid);
+  for (const double x : across) fill(page, {static_cast<int>(std::lround(x)), box.y, 1, box.height}, kGrid);
+  for (const double y : down) fill(page, {box.x, static_cast<int>(std::lround(y)), box.width, 1}, kGrid);
 }
 
-void polyline(Image& page, const std::vector<Place>& places, const Rgb& colour, double reach) {
-  for (std::size_t i = 0; i + 1 < places.size(); ++i) {
-    const Place& a = places[i];
-    const Place& b = places[i + 1];
-    if (!std::isfinite(a.y) || !std::isfinite(b.y)) continue;
-    const double slope = (b.y - a.y) / std::max(1e-9, b.x - a.x);
-    const double across = reach * std::sqrt(1 + slope * slope);
-    for (int x = static_cast<int>(a.x); x < static_cast<int>(std::ceil(b.x)); ++x) {
-      const double y = a.y + slope * std::clamp(x + 0.5 - a.x, 0.0, b.x - a.x);
-      for (int v = static_cast<int>(y - across - 1); v <= static_cast<int>(y + across + 1); ++v) {
-        mixPixel(page, x, v, colour,
-                 static_cast<float>(std::clamp(across - std::fabs(v + 0.5 - y) + 0.5, 0.0, 1.0)));
-      }
-    }
+void grid(Image& page, const Box& box, int columns, int rows) {
+  std::vector<double> across;
+  std::vector<double> down;
+  for (int i = 1; i < columns; ++i) across.push_back(box.x + box.width * i / columns);
+  for (int i = 1; i < rows; ++i) down.push_back(box.y + box.height * i / rows);
+  grid(page, box, across, down);
+}
+
+void polyline(Image& page, const std::vector<PlotPoint>& points, const Rgb& colour, double reach) {
+  const Drawing drawing(page, wholeOf(page));
+  bool drawn = false;
+  for (const PlotPoint& point : points) {
+    const bool known = std::isfinite(point.y);
+    if (known && drawn) cairo_line_to(drawing.context(), point.x, point.y);
+    if (known && !drawn) cairo_move_to(drawing.context(), point.x, point.y);
+    drawn = known;
   }
+  cairo_set_line_join(drawing.context(), CAIRO_LINE_JOIN_ROUND);
+  cairo_set_line_width(drawing.context(), 2 * reach);
+  cairo_stroke(drawing.context());
+  drawing.ink(page, colour);
+}
+
+void graph(Image& page, const Box& box, const Rgb& colour, float strength, bool filled,
+           const std::function<float(float)>& value) {
+  const Drawing drawing(page, box);
+  cairo_t* context = drawing.context();
+  const double foot = box.y + box.height;
+  if (filled) cairo_move_to(context, box.x, foot);
+  for (int i = 0; i <= box.width; ++i) {
+    const float u = static_cast<float>(i) / static_cast<float>(box.width);
+    const double height = static_cast<double>(std::clamp(value(u), 0.0F, 1.0F));
+    cairo_line_to(context, box.x + i, foot - box.height * height);
+  }
+  if (filled) {
+    cairo_line_to(context, box.x + box.width, foot);
+    cairo_fill(context);
+  } else {
+    cairo_set_line_join(context, CAIRO_LINE_JOIN_ROUND);
+    cairo_set_line_width(context, kGraphLine);
+    cairo_stroke(context);
+  }
+  drawing.ink(page, colour, strength);
 }
 
 }  // namespace jugendstil

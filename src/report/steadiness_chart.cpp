@@ -6,6 +6,7 @@
 #include <array>
 #include <cmath>
 
+#include "report/axis.h"
 #include "report/lettering.h"
 #include "report/plot.h"
 
@@ -15,7 +16,8 @@ namespace {
 constexpr int kWidth = 1280;
 constexpr int kHeight = 720;
 constexpr Box kPlotBox{90, 110, 1150, 500};
-constexpr int kParts = 5;
+constexpr int kMostNumbers = 9;
+constexpr int kMostValues = 6;
 constexpr std::array<Rgb, 4> kColours{
     {{0.45F, 0.47F, 0.50F}, {0.78F, 0.30F, 0.16F}, {0.16F, 0.42F, 0.66F}, {0.30F, 0.56F, 0.24F}}};
 constexpr Rgb kCut{0.20F, 0.20F, 0.24F};
@@ -23,32 +25,27 @@ constexpr Rgb kRetry{0.85F, 0.62F, 0.05F};
 
 double codes(double error) { return 255 * std::sqrt(error); }
 
-// The next of 1, 2, 5 times a power of ten.
-double roundUp(double value) {
-  const double power = std::pow(10, std::floor(std::log10(std::max(value, 1e-6))));
-  for (const double step : {1.0, 2.0, 5.0, 10.0}) {
-    if (value <= step * power) return step * power;
-  }
-  return 10 * power;
-}
-
-class Drawing {
+class Chart {
  public:
-  explicit Drawing(const SteadinessChart& chart) : chart_(chart), page_(blankPage(kWidth, kHeight)) {
+  explicit Chart(const SteadinessChart& chart) : chart_(chart), page_(blankPage(kWidth, kHeight)) {
     double most = 1;
     for (const auto& s : chart.series) {
       for (const double e : s.errors) most = std::isfinite(e) ? std::max(most, codes(e)) : most;
     }
-    top_ = roundUp(most);
+    top_ = roundedUp(most);
   }
 
   Image draw() {
-    writeText(page_, 32, 48, chart_.title, 24, kInk);
+    writeText(page_, 32, 42, chart_.title, 24, kInk);
     writeText(
-        page_, 32, 78,
+        page_, 32, 68,
         "How much each frame differs from the one before, carried along the clip's motion; lower is steadier",
         16, kQuietInk);
-    grid(page_, kPlotBox, columns(), kParts);
+    std::vector<double> upright;
+    for (const double frame : numbers()) upright.push_back(place(frame));
+    std::vector<double> level;
+    for (const double value : roundNumbers(0, top_, kMostValues)) level.push_back(heightOf(value));
+    grid(page_, kPlotBox, upright, level);
     axes();
     for (const std::int64_t cut : chart_.cuts)
       fill(page_, {across(cut), kPlotBox.y, 2, kPlotBox.height}, kCut);
@@ -65,8 +62,10 @@ class Drawing {
   double last() const {
     return chart_.frames.empty() ? 1 : std::max(first() + 1, static_cast<double>(chart_.frames.back()));
   }
-  // No more than there are frames to name.
-  int columns() const { return static_cast<int>(std::min<double>(kParts, last() - first())); }
+  std::vector<double> numbers() const { return roundNumbers(first(), last(), kMostNumbers, true); }
+  double heightOf(double value) const {
+    return kPlotBox.y + kPlotBox.height * (1 - std::min(1.0, value / top_));
+  }
   double place(double frame) const {
     return kPlotBox.x + (frame - first()) / (last() - first()) * kPlotBox.width;
   }
@@ -75,13 +74,12 @@ class Drawing {
   }
 
   void axes() {
-    for (int i = 0; i <= kParts; ++i)
-      writeText(page_, 36, kPlotBox.y + kPlotBox.height * (kParts - i) / kParts + 5,
-                fmt::format("{:g}", top_ * i / kParts), 15, kQuietInk);
-    for (int i = 0; i <= columns(); ++i) {
-      const double frame = first() + (last() - first()) * i / columns();
-      writeText(page_, kPlotBox.x + kPlotBox.width * i / columns() - 10, kPlotBox.y + kPlotBox.height + 24,
-                fmt::format("{:.0f}", frame), 15, kQuietInk);
+    for (const double value : roundNumbers(0, top_, kMostValues))
+      writeText(page_, 36, static_cast<int>(heightOf(value)) + 5, fmt::format("{:g}", value), 15, kQuietInk);
+    for (const double frame : numbers()) {
+      const std::string words = fmt::format("{:.0f}", frame);
+      writeText(page_, static_cast<int>(place(frame)) - textWidth(words, 15) / 2,
+                kPlotBox.y + kPlotBox.height + 24, words, 15, kQuietInk);
     }
     writeText(page_, kPlotBox.x + kPlotBox.width - 44, kPlotBox.y + kPlotBox.height + 46, "frame", 15,
               kQuietInk);
@@ -89,14 +87,12 @@ class Drawing {
   }
 
   void line(const SteadinessChart::Series& series, const Rgb& colour) {
-    std::vector<Place> places;
+    std::vector<PlotPoint> points;
     for (std::size_t i = 0; i < series.errors.size(); ++i) {
-      const double height = 1 - std::min(1.0, codes(series.errors[i]) / top_);
-      places.push_back(
-          {place(static_cast<double>(chart_.frames[i])),
-           std::isfinite(series.errors[i]) ? kPlotBox.y + kPlotBox.height * height : std::nan("")});
+      points.push_back({place(static_cast<double>(chart_.frames[i])),
+                        std::isfinite(series.errors[i]) ? heightOf(codes(series.errors[i])) : std::nan("")});
     }
-    polyline(page_, places, colour, 1.3);
+    polyline(page_, points, colour, 1.3);
   }
 
   void legend() {
@@ -105,7 +101,7 @@ class Drawing {
     const auto entry = [&](const Rgb& colour, const std::string& words) {
       fill(page_, {x, y - 9, 22, 6}, colour);
       writeText(page_, x + 30, y, words, 16, kInk);
-      x += 60 + static_cast<int>(words.size()) * 9;
+      x += 60 + textWidth(words, 16);
     };
     for (std::size_t i = 0; i < chart_.series.size(); ++i) {
       double sum = 0;
@@ -129,6 +125,6 @@ class Drawing {
 
 }  // namespace
 
-Image steadinessChart(const SteadinessChart& chart) { return Drawing(chart).draw(); }
+Image steadinessChart(const SteadinessChart& chart) { return Chart(chart).draw(); }
 
 }  // namespace jugendstil

@@ -5,6 +5,7 @@
 #include <cstdlib>
 
 #include "base/parallel.h"
+#include "image/box_mean.h"
 
 namespace jugendstil {
 namespace {
@@ -34,35 +35,6 @@ struct Point {
 };
 constexpr std::array<Point, 8> kAround{
     {{1, 0}, {-1, 0}, {0, 1}, {0, -1}, {1, 1}, {-1, 1}, {1, -1}, {-1, -1}}};
-
-// The mean within kSurroundings of each value.
-std::vector<float> surroundings(const std::vector<float>& plane, int width, int height) {
-  const auto stride = static_cast<std::size_t>(width) + 1;
-  std::vector<double> sums(stride * (static_cast<std::size_t>(height) + 1), 0.0);
-  for (int y = 0; y < height; ++y) {
-    double row = 0;
-    for (int x = 0; x < width; ++x) {
-      const std::size_t at = static_cast<std::size_t>(y) * stride + static_cast<std::size_t>(x);
-      row += static_cast<double>(
-          plane[static_cast<std::size_t>(y) * static_cast<std::size_t>(width) + static_cast<std::size_t>(x)]);
-      sums[at + stride + 1] = sums[at + 1] + row;
-    }
-  }
-  std::vector<float> means(plane.size());
-  parallelFor(height, [&](int y) {
-    const auto top = static_cast<std::size_t>(std::max(0, y - kSurroundings)) * stride;
-    const auto bottom = static_cast<std::size_t>(std::min(height, y + kSurroundings + 1)) * stride;
-    for (int x = 0; x < width; ++x) {
-      const auto left = static_cast<std::size_t>(std::max(0, x - kSurroundings));
-      const auto right = static_cast<std::size_t>(std::min(width, x + kSurroundings + 1));
-      const double sum = sums[bottom + right] - sums[top + right] - sums[bottom + left] + sums[top + left];
-      const auto count = static_cast<double>((right - left) * ((bottom - top) / stride));
-      means[static_cast<std::size_t>(y) * static_cast<std::size_t>(width) + static_cast<std::size_t>(x)] =
-          static_cast<float>(sum / count);
-    }
-  });
-  return means;
-}
 
 // Uniform numbers that depend on nothing but the seed (the generator is Knuth's MMIX).
 class Dice {
@@ -232,7 +204,7 @@ void joinAll(const Search& search, std::vector<PatchMatch>& matches) {
 
 PatchGuide::PatchGuide(const Planes& opponent)
     : width_(opponent.width), height_(opponent.height), half_((opponent.width + 2 * kPad + 1) / 2) {
-  const std::vector<float> means = surroundings(opponent.plane[0], width_, height_);
+  const std::vector<float> means = boxMeans(opponent.plane[0], width_, height_, kSurroundings);
   values_.resize(static_cast<std::size_t>(height_ + 2 * kPad) * 2 * static_cast<std::size_t>(half_) *
                  kValues);
   parallelFor(height_ + 2 * kPad, [&](int row) {
