@@ -135,7 +135,7 @@ Image fromYuv(const AVFrame& frame, const AVPixFmtDescriptor& format, int matrix
       for (std::size_t x = 0; x < values.size(); ++x) values[x] += part * (other[x] - values[x]);
     }
     readLine(frame, format, 0, y, frame.width, line);
-    float* p = &out.pixels[out.index(0, y, 0)];
+    float* p = out.row(y);
     for (std::size_t x = 0; x < line.size(); ++x, p += 3) {
       const float light = (static_cast<float>(line[x]) - coding.zero) / coding.span;
       const float cb = (chroma[0][x] - coding.middle) / coding.chromaSpan;

@@ -5,6 +5,7 @@
 
 #include "base/parallel.h"
 #include "image/box_mean.h"
+#include "image/luma.h"
 
 namespace jugendstil {
 namespace {
@@ -22,12 +23,10 @@ struct Plane {
   Plane(int w, int h) : width(w), height(h), at(static_cast<std::size_t>(w) * static_cast<std::size_t>(h)) {}
 };
 
-inline float lumaOf(const float* p) { return 0.2126F * p[0] + 0.7152F * p[1] + 0.0722F * p[2]; }
-
-Plane lumaOf(const Image& picture) {
+Plane lumaPlane(const Image& picture) {
   Plane out(picture.width, picture.height);
   for (std::size_t i = 0; i < out.at.size(); ++i) {
-    out.at[i] = lumaOf(&picture.pixels[i * static_cast<std::size_t>(picture.channels)]);
+    out.at[i] = lumaOf(picture.pixel(i));
   }
   return out;
 }
@@ -117,7 +116,7 @@ inline void reach(float* pixel, float wanted) {
 }  // namespace
 
 std::vector<PixelDetail> detailOf(const Image& reduced) {
-  const Plane luma = lumaOf(reduced);
+  const Plane luma = lumaPlane(reduced);
   const auto a = averages(luma);
   const float noise = noiseVariance(a[0].variance);
   std::vector<PixelDetail> out(luma.at.size());
@@ -144,7 +143,7 @@ std::array<float, 3> detailChanged(const std::array<float, 3>& rgb, const PixelD
 
 DetailMap::DetailMap(const Image& reduced, const DetailChange& change)
     : width_(reduced.width), height_(reduced.height), scale_(reduced.area()), offset_(reduced.area()) {
-  const Plane luma = lumaOf(reduced);
+  const Plane luma = lumaPlane(reduced);
   const auto a = averages(luma);
   const float noise = noiseVariance(a[0].variance);
   parallelFor(height_, [&](int y) {

@@ -30,7 +30,7 @@ Grader::Grader(const Look& look, const Image& reduced)
 
 void Grader::apply(Image& strip, int begin, int height) const {
   parallelFor(strip.height, [&](int y) {
-    float* row = &strip.pixels[strip.index(0, y, 0)];
+    float* row = strip.row(y);
     if (detail_) detail_->apply(row, begin + y, strip.width, height, strip.channels);
     table_.apply(row, static_cast<std::size_t>(strip.width), strip.channels);
   });

@@ -28,7 +28,7 @@ void averageRow(const StoredPicture& picture, int y, Image& out) {
   for (int k = 0; k < rows.height; ++k) {
     const double covered = std::min<double>(bottom, first + k + 1) - std::max<double>(top, first + k);
     const auto weight = static_cast<float>(covered / tall);
-    const float* from = &rows.pixels[rows.index(0, k, 0)];
+    const float* from = rows.row(k);
     for (std::size_t x = 0; x < static_cast<std::size_t>(rows.width); ++x) {
       for (std::size_t c = 0; c < 3; ++c) column[x * 3 + c] += weight * from[x * step + c];
     }
@@ -105,7 +105,7 @@ GradeStatistics gradeStatistics(const Image& reduced, const Image* mask) {
   for (std::size_t i = 0; i < count; ++i) {
     const double wanted = (static_cast<double>(i) + 0.5) / static_cast<double>(count) * sums.back();
     while (sums[pixel] < wanted) ++pixel;
-    const float* p = &reduced.pixels[pixel * static_cast<std::size_t>(reduced.channels)];
+    const float* p = reduced.pixel(pixel);
     out.colours[i] = oklabOfDisplay({p[0], p[1], p[2]});
     out.details[i] = details[pixel];
   }

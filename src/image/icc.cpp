@@ -64,8 +64,7 @@ bool convertToSrgb(Image& image, std::string_view icc) {
                                                cmsFLAGS_NOCACHE | cmsFLAGS_BLACKPOINTCOMPENSATION));
   if (!transform) return false;
   parallelFor(image.height, [&](int y) {
-    cmsDoTransform(transform.get(), &image.pixels[image.index(0, y, 0)], &out.pixels[out.index(0, y, 0)],
-                   static_cast<cmsUInt32Number>(image.width));
+    cmsDoTransform(transform.get(), image.row(y), out.row(y), static_cast<cmsUInt32Number>(image.width));
   });
   image = std::move(out);
   return true;

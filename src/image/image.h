@@ -17,12 +17,12 @@ struct Image {
 
   Image() = default;
   Image(int w, int h, int c = 3, float value = 0.0F)
-      : width(w),
-        height(h),
-        channels(c),
-        pixels(static_cast<std::size_t>(w) * static_cast<std::size_t>(h) * static_cast<std::size_t>(c),
-               value) {}
+      : width(w), height(h), channels(c), pixels(area() * static_cast<std::size_t>(c), value) {}
 
+  std::size_t area() const { return static_cast<std::size_t>(width) * static_cast<std::size_t>(height); }
+  bool empty() const { return pixels.empty(); }
+
+  // Where a value stands in `pixels`.
   std::size_t index(int x, int y, int c) const {
     return (static_cast<std::size_t>(y) * static_cast<std::size_t>(width) + static_cast<std::size_t>(x)) *
                static_cast<std::size_t>(channels) +
@@ -30,8 +30,15 @@ struct Image {
   }
   float& at(int x, int y, int c) { return pixels[index(x, y, c)]; }
   float at(int x, int y, int c) const { return pixels[index(x, y, c)]; }
-  std::size_t area() const { return static_cast<std::size_t>(width) * static_cast<std::size_t>(height); }
-  bool empty() const { return pixels.empty(); }
+
+  // The values of a row, from its first pixel on; of the i-th pixel of all, counted row by row.
+  float* row(int y) { return pixels.data() + index(0, y, 0); }
+  const float* row(int y) const { return pixels.data() + index(0, y, 0); }
+  float* pixel(std::size_t i) { return pixels.data() + i * static_cast<std::size_t>(channels); }
+  const float* pixel(std::size_t i) const { return pixels.data() + i * static_cast<std::size_t>(channels); }
+  std::size_t rowLength() const {
+    return static_cast<std::size_t>(width) * static_cast<std::size_t>(channels);
+  }
 };
 
 // The first three channels (grey is repeated), without alpha.

@@ -13,6 +13,7 @@
 #include "base/one_thread.h"
 #include "base/parallel.h"
 #include "image/colour.h"
+#include "image/luma.h"
 #include "image/oklab.h"
 #include "image/picture_file.h"
 #include "image/resample.h"
@@ -25,7 +26,7 @@ constexpr float kLightness = 0.4F;
 constexpr std::size_t kMaxDrawing = std::size_t{64} << 20;
 
 Oklab oklabAt(const Image& photo, std::size_t pixel) {
-  const float* p = &photo.pixels[pixel * static_cast<std::size_t>(photo.channels)];
+  const float* p = photo.pixel(pixel);
   return oklabOf({srgbToLinear(p[0]), srgbToLinear(p[1]), srgbToLinear(p[2])});
 }
 
@@ -107,8 +108,7 @@ Image readMask(const std::filesystem::path& path, int width, int height) {
   const auto step = static_cast<std::size_t>(picture.channels);
   return maskBy(picture, [&](std::size_t i) {
     const float* p = &picture.pixels[i * step];
-    const float grey =
-        step < 3 || (p[0] == p[1] && p[1] == p[2]) ? p[0] : 0.2126F * p[0] + 0.7152F * p[1] + 0.0722F * p[2];
+    const float grey = step < 3 || (p[0] == p[1] && p[1] == p[2]) ? p[0] : lumaOf(p);
     return std::clamp(grey * (step == 4 ? p[3] : 1.0F), 0.0F, 1.0F);
   });
 }
@@ -188,7 +188,7 @@ Image maskOver(const Image& photo, const Image& mask) {
   Image out = rgbOf(photo);
   for (std::size_t i = 0; i < out.area(); ++i) {
     float* p = &out.pixels[i * 3];
-    const float grey = 0.5F + 0.35F * (0.2126F * p[0] + 0.7152F * p[1] + 0.0722F * p[2] - 0.5F);
+    const float grey = 0.5F + 0.35F * (lumaOf(p) - 0.5F);
     const float veil = kVeil * (1 - mask.pixels[i]);
     // A hard edge has a steep line; over a soft one it would cover the very thing that is to be seen.
     const float ink = std::max(0.0F, edge.pixels[i] - 0.6F) / 0.4F;

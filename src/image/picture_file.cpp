@@ -7,7 +7,6 @@
 #include <fmt/format.h>
 
 #include <algorithm>
-#include <cmath>
 
 #include "base/error.h"
 #include "base/file_name.h"
@@ -33,17 +32,6 @@ Image toColour(Image image) {
     if (alpha) out.pixels[i * 4 + 3] = image.pixels[i * 2 + 1];
   }
   return out;
-}
-
-void requireNumbers(const Image& image, const fs::path& path) {
-  for (std::size_t i = 0; i < image.pixels.size(); ++i) {
-    if (!std::isfinite(image.pixels[i])) {
-      const std::size_t pixel = i / static_cast<std::size_t>(image.channels);
-      throw Error(fmt::format(
-          "{}: the pixel at {},{} is not a number (NaN or infinite); repair the file first", path.string(),
-          pixel % static_cast<std::size_t>(image.width), pixel / static_cast<std::size_t>(image.width)));
-    }
-  }
 }
 
 Image readPixels(PictureInput& input) {
@@ -95,7 +83,7 @@ Picture readPicture(const fs::path& path) {
   picture.image = readPixels(input);
   picture.depth = depthOf(spec.format);
   picture.metadata = keepMetadata(spec);
-  requireNumbers(picture.image, path);
+  requireNumbers(picture.image, 0, path);
   picture.image = reoriented(picture.image, spec.get_int_attribute("Orientation", 1));
   // Two-channel pictures are grey with alpha; the alpha waits while the profile is applied.
   const std::string icc = iccOf(spec);

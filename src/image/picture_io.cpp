@@ -3,6 +3,7 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <cmath>
 
 #include "base/error.h"
 #include "base/file.h"
@@ -219,6 +220,16 @@ void PictureOutput::change(const std::function<void(const fs::path& file)>& how)
 }
 
 void PictureOutput::commit() { file_.commit(); }
+
+void requireNumbers(const Image& rows, int firstRow, const fs::path& path) {
+  const auto bad =
+      std::find_if(rows.pixels.begin(), rows.pixels.end(), [](float v) { return !std::isfinite(v); });
+  if (bad == rows.pixels.end()) return;
+  const std::size_t at = static_cast<std::size_t>(bad - rows.pixels.begin());
+  throw Error(fmt::format("{}: the pixel at {},{} is not a number (NaN or infinite); repair the file first",
+                          path.string(), at % rows.rowLength() / static_cast<std::size_t>(rows.channels),
+                          at / rows.rowLength() + static_cast<std::size_t>(firstRow)));
+}
 
 Depth depthOf(OIIO::TypeDesc format) {
   if (format.is_floating_point()) return Depth::floating;

@@ -10,6 +10,7 @@
 
 #include "base/atomic_file.h"
 #include "image/depth.h"
+#include "image/image.h"
 #include "image/picture_stream.h"
 
 namespace jugendstil {
@@ -74,6 +75,9 @@ class PictureOutput {
   int next_ = 0;  // row
   bool closed_ = false;
 };
+
+// Throws Error that names the first pixel that is not a number. `firstRow` is the rows' place in the picture.
+void requireNumbers(const Image& rows, int firstRow, const std::filesystem::path& path);
 
 Depth depthOf(OIIO::TypeDesc format);
 

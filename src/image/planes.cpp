@@ -59,7 +59,7 @@ Image imageOf(const Planes& opponent, int left, int top, int width, int height) 
                              static_cast<std::size_t>(left);
     const auto& p = opponent.plane;
     std::vector<float> row(count);
-    float* to = &image.pixels[image.index(0, y, 0)];
+    float* to = image.row(y);
     for (std::size_t c = 0; c < 3; ++c) {
       turn(&p[0][from], &p[1][from], &p[2][from], row.data(), kOpponent[0][c], kOpponent[1][c],
            kOpponent[2][c], count);

@@ -84,9 +84,9 @@ Image resampleColumns(const Image& image, int height) {
   const std::size_t row = static_cast<std::size_t>(image.width) * static_cast<std::size_t>(image.channels);
   parallelFor(height, [&](int y) {
     const Tap& tap = table[static_cast<std::size_t>(y)];
-    float* to = &out.pixels[out.index(0, y, 0)];
+    float* to = out.row(y);
     for (std::size_t k = 0; k < tap.weights.size(); ++k) {
-      const float* from = &image.pixels[image.index(0, tap.first + static_cast<int>(k), 0)];
+      const float* from = image.row(tap.first + static_cast<int>(k));
       const float w = tap.weights[k];
       for (std::size_t i = 0; i < row; ++i) to[i] += w * from[i];
     }

@@ -4,6 +4,7 @@
 
 #include "base/error.h"
 #include "base/one_thread.h"
+#include "image/luma.h"
 
 namespace jugendstil {
 namespace {
@@ -19,7 +20,7 @@ cv::Mat lumaOf(const Image& image) {
   for (int y = 0; y < image.height; ++y) {
     for (int x = 0; x < image.width; ++x) {
       const float* p = &image.pixels[image.index(x, y, 0)];
-      luma.at<double>(y, x) = static_cast<double>(0.299F * p[0] + 0.587F * p[1] + 0.114F * p[2]);
+      luma.at<double>(y, x) = static_cast<double>(lumaBt601Of(p));
     }
   }
   return luma;

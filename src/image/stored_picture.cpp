@@ -5,7 +5,6 @@
 
 #include <algorithm>
 #include <array>
-#include <cmath>
 #include <cstdint>
 
 #include "base/error.h"
@@ -38,18 +37,6 @@ Type::BASETYPE keptType(Type stored) {
       return static_cast<Type::BASETYPE>(stored.basetype);
     default:
       return Type::FLOAT;
-  }
-}
-
-void requireFinite(const StoredPicture& picture, const fs::path& path) {
-  for (int y = 0; y < picture.height(); ++y) {
-    const Image row = picture.rows(y, 1);
-    for (std::size_t i = 0; i < row.pixels.size(); ++i) {
-      if (std::isfinite(row.pixels[i])) continue;
-      throw Error(
-          fmt::format("{}: the pixel at {},{} is not a number (NaN or infinite); repair the file first",
-                      path.string(), i / static_cast<std::size_t>(row.channels), y));
-    }
   }
 }
 
@@ -99,7 +86,7 @@ StoredPicture StoredPicture::read(const fs::path& path) {
   p.profile_ = std::make_shared<const ProfilePair>(p.stored_ > 2 ? p.icc_ : std::string());
   p.metadata_ = keepMetadata(spec);
   p.blocks_ = blocksIn(path);
-  if (p.depth_ == Depth::floating) requireFinite(p, path);
+  for (int y = 0; p.depth_ == Depth::floating && y < p.height_; ++y) requireNumbers(p.rows(y, 1), y, path);
   return p;
 }
 
@@ -152,7 +139,7 @@ void StoredPicture::fillRow(int y, float* to) const {
 Image StoredPicture::rows(int begin, int count) const {
   Image out(width_, count, channels());
   parallelFor(count, [&](int k) {
-    float* to = &out.pixels[out.index(0, k, 0)];
+    float* to = out.row(k);
     const auto width = static_cast<std::size_t>(width_);
     if (stored_ == 3 || stored_ == 4) {
       fillRow(begin + k, to);
@@ -210,7 +197,7 @@ struct StripWriter::Impl {
     const bool drop = outChannels < strip.channels;
     Image out = drop ? Image(strip.width, strip.height, 3) : Image();
     parallelFor(strip.height, [&](int y) {
-      float* row = &strip.pixels[strip.index(0, y, 0)];
+      float* row = strip.row(y);
       for (int x = 0; x < strip.width; ++x) {
         float* pixel = row + static_cast<std::size_t>(x) * static_cast<std::size_t>(strip.channels);
         if (linear) {

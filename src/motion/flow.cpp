@@ -10,6 +10,7 @@
 #include "base/error.h"
 #include "base/one_thread.h"
 #include "base/parallel.h"
+#include "image/luma.h"
 
 namespace jugendstil {
 namespace {
@@ -28,10 +29,10 @@ GreyFrame greyOf(const Image& frame) {
   GreyFrame grey{frame.width, frame.height, std::vector<std::uint8_t>(frame.area())};
   const auto step = static_cast<std::size_t>(frame.channels);
   parallelFor(frame.height, [&](int y) {
-    const float* p = &frame.pixels[frame.index(0, y, 0)];
+    const float* p = frame.row(y);
     std::uint8_t* out = &grey.pixels[static_cast<std::size_t>(y) * static_cast<std::size_t>(frame.width)];
     for (int x = 0; x < frame.width; ++x, p += step) {
-      const float v = step < 3 ? p[0] : 0.299F * p[0] + 0.587F * p[1] + 0.114F * p[2];
+      const float v = step < 3 ? p[0] : lumaBt601Of(p);
       out[x] = static_cast<std::uint8_t>(std::lround(std::clamp(v, 0.0F, 1.0F) * 255));
     }
   });

@@ -72,7 +72,7 @@ void drawChroma(Image& page, const Box& box, const Image& picture) {
   grid(page, box, 4, 4);
   std::vector<float> count(static_cast<std::size_t>(box.width) * static_cast<std::size_t>(box.height));
   for (std::size_t i = 0; i < picture.area(); ++i) {
-    const float* p = &picture.pixels[i * static_cast<std::size_t>(picture.channels)];
+    const float* p = picture.pixel(i);
     const Oklab c = oklabOfDisplay({p[0], p[1], p[2]});
     const int x = static_cast<int>((c.a / kChromaEdge + 1) / 2 * static_cast<float>(box.width));
     const int y = static_cast<int>((1 - c.b / kChromaEdge) / 2 * static_cast<float>(box.height));

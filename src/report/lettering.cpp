@@ -50,7 +50,7 @@ void placeFitted(Image& page, const Image& picture, int x, int y, int width, int
   const int left = x + (width - small.width) / 2;
   const int top = y + (height - small.height) / 2;
   for (int v = 0; v < small.height; ++v) {
-    std::copy_n(&small.pixels[small.index(0, v, 0)], static_cast<std::size_t>(small.width) * 3,
+    std::copy_n(small.row(v), static_cast<std::size_t>(small.width) * 3,
                 &page.pixels[page.index(left, top + v, 0)]);
   }
 }
