@@ -1,5 +1,5 @@
 #!/usr/bin/env bash
-# The one script: ./do demo | test | build | bench | format | figures | sanitize | package | demo-pictures
+# The one script: ./do demo | test | build | bench | format | tidy | figures | sanitize | package | demo-pictures
 set -euo pipefail
 cd "$(dirname "$0")"
 
@@ -41,6 +41,23 @@ format() { # extra arguments of clang-format
   git ls-files -co --exclude-standard '*.cpp' '*.h' | xargs clang-format "$@"
 }
 
+# The sources that differ from what was there a day before the newest commit, the last changed first.
+changed_sources() {
+  local base
+  base=$(git rev-list -1 --before=$(($(git log -1 --format=%ct) - 86400)) HEAD)
+  { git diff --name-only HEAD
+    git ls-files -o --exclude-standard
+    git log --format= --name-only "${base:+$base..}HEAD"; } | grep -E '^src/.*\.cpp$' | awk '!seen[$0]++' |
+    while read -r file; do [ ! -f "$file" ] || echo "$file"; done
+}
+
+tidy() { # how many at most
+  install_missing "${packages[@]}" clang-tidy
+  cmake --preset tidy >/dev/null
+  head -n "$1" | xargs -r -P "$(nproc)" -n 1 \
+    clang-tidy -p build/tidy --quiet --warnings-as-errors='*' 2> >(grep -v "warnings generated" >&2)
+}
+
 case "${1:-}" in
   build) build release -DJUGENDSTIL_BENCH=ON ;;
   demo)
@@ -69,6 +86,8 @@ case "${1:-}" in
   format)
     install_missing clang-format
     format -i ;;
+  tidy)
+    if [ "${2:-}" = --all ]; then git ls-files 'src/*.cpp' | tidy 10000; else changed_sources | tidy "${2:-10000}"; fi ;;
   check-format)
     install_missing clang-format
     format --dry-run --Werror ;;

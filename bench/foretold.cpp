@@ -8,7 +8,7 @@
 #include <filesystem>
 #include <fstream>
 #include <iterator>
-#include <regex>
+#include <sstream>
 #include <stdexcept>
 #include <vector>
 
@@ -51,20 +51,21 @@ Run ran(const std::vector<std::string>& words, const fs::path& folder) {
 
 // "1 min 02 s" as 62.
 double secondsIn(const std::string& words) {
-  const std::regex part("([0-9.]+) (h|min|s)");
+  std::istringstream in(words);
   double seconds = 0;
-  for (std::sregex_iterator at(words.begin(), words.end(), part), end; at != end; ++at) {
-    const std::string unit = (*at)[2];
-    seconds += std::stod((*at)[1]) * (unit == "h" ? 3600 : unit == "min" ? 60 : 1);
-  }
+  double number = 0;
+  for (std::string unit; in >> number >> unit;)
+    seconds += number * (unit == "h" ? 3600 : unit == "min" ? 60 : 1);
   return seconds;
 }
 
+// What follows "NAME: about " up to a bracket or the end of its line.
 std::string after(const std::string& text, const std::string& name) {
-  std::smatch found;
-  if (!std::regex_search(text, found, std::regex(name + ": about ([^(\\n]*)")))
-    throw std::runtime_error("the dry run did not tell its " + name);
-  return found[1];
+  const std::string start = name + ": about ";
+  const std::size_t found = text.find(start);
+  if (found == std::string::npos) throw std::runtime_error("the dry run did not tell its " + name);
+  const std::size_t begin = found + start.size();
+  return text.substr(begin, text.find_first_of("(\n", begin) - begin);
 }
 
 double missed(double foretold, double taken) { return 100 * std::abs(foretold / taken - 1); }
