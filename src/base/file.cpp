@@ -74,7 +74,7 @@ std::size_t File::read(std::span<char> to) {
     const auto n = uninterrupted([&] { return ::read(handle_, to.data() + got, to.size() - got); });
     if (n < 0) fail("cannot be read");
     if (n == 0) break;
-    got += static_cast<std::size_t>(n);
+    got += n;
   }
   return got;
 }
@@ -86,7 +86,7 @@ std::size_t File::readAt(std::span<char> to, std::uint64_t offset) const {
         [&] { return pread(handle_, to.data() + got, to.size() - got, static_cast<off_t>(offset + got)); });
     if (n < 0) fail("cannot be read");
     if (n == 0) break;
-    got += static_cast<std::size_t>(n);
+    got += n;
   }
   return got;
 }
@@ -95,7 +95,7 @@ void File::write(std::string_view bytes) {
   while (!bytes.empty()) {
     const auto n = uninterrupted([&] { return ::write(handle_, bytes.data(), bytes.size()); });
     if (n < 0) fail("cannot be written");
-    bytes.remove_prefix(static_cast<std::size_t>(n));
+    bytes.remove_prefix(n);
   }
 }
 
@@ -104,15 +104,15 @@ void File::writeAt(std::string_view bytes, std::uint64_t offset) {
     const auto n = uninterrupted(
         [&] { return pwrite(handle_, bytes.data(), bytes.size(), static_cast<off_t>(offset)); });
     if (n < 0) fail("cannot be written");
-    bytes.remove_prefix(static_cast<std::size_t>(n));
-    offset += static_cast<std::uint64_t>(n);
+    bytes.remove_prefix(n);
+    offset += n;
   }
 }
 
 std::uint64_t File::size() const {
   struct stat about {};
   if (fstat(handle_, &about) != 0) fail("cannot be read");
-  return static_cast<std::uint64_t>(about.st_size);
+  return about.st_size;
 }
 
 void File::sync() {

@@ -7,13 +7,13 @@
 
 namespace jugendstil {
 
-// Calls body(i) for i in [0, n) on the OpenMP threads, statically divided. Calls must not depend on each
-// other; the first exception is rethrown on the calling thread.
-template <typename Body>
-void parallelFor(int n, const Body& body) {
+// Calls body(i) for i in [0, n) on the OpenMP threads, statically divided; i is of n's type. Calls must not
+// depend on each other; the first exception is rethrown on the calling thread.
+template <typename Index, typename Body>
+void parallelFor(Index n, const Body& body) {
   std::exception_ptr failure;
 #pragma omp parallel for schedule(static)
-  for (int i = 0; i < n; ++i) {
+  for (Index i = 0; i < n; ++i) {
     try {
       body(i);
     } catch (...) {

@@ -25,7 +25,7 @@ class Batch {
     done_[item] = done;
     double sum = 0;
     for (const double d : done_) sum += d;
-    const auto finished = static_cast<std::size_t>(std::count(done_.begin(), done_.end(), 1.0));
+    const std::size_t finished = std::count(done_.begin(), done_.end(), 1.0);
     display_.show(sum / static_cast<double>(done_.size()), noun_, finished, done_.size());
   }
 
@@ -63,7 +63,7 @@ BatchOutcome runBatch(std::size_t items, int threads, ProgressStyle style, const
                       const std::function<void(std::size_t, const ItemProgress&)>& work) {
   Batch batch(items, style, noun);
   std::atomic<std::size_t> next{0};
-  const auto total = static_cast<std::size_t>(threads > 0 ? threads : omp_get_num_procs());
+  const std::size_t total = threads > 0 ? threads : omp_get_num_procs();
   const std::size_t workers = std::max<std::size_t>(1, std::min(total, items));
   const auto run = [&] {
     // Each worker has its part of the threads for the loops inside.

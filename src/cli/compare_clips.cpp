@@ -69,8 +69,7 @@ void compareClips(const std::vector<std::string>& clips, const ClipComparison& a
   ProgressDisplay display(asked.progress);
   const ClipSteadiness measured =
       measureSteadiness(asked.source, clips, [&](std::int64_t done, std::int64_t frames) {
-        display.show(static_cast<double>(done) / static_cast<double>(frames), "frame",
-                     static_cast<std::size_t>(done), static_cast<std::size_t>(frames));
+        display.show(static_cast<double>(done) / static_cast<double>(frames), "frame", done, frames);
         interrupt.stopIfWanted();
       });
   display.finish();

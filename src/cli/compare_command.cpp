@@ -57,8 +57,7 @@ PictureComparison pictureComparison(const po::variables_map& given, const std::v
   for (const std::string& text : listOf(given, "crop")) asked.crops.push_back(parseBox("--crop", text));
   if (given.count("crop") != 0 && given.count("view") == 0 && asked.view == ComparisonView::beside)
     asked.view = ComparisonView::crops;
-  if (given.count("times") != 0)
-    asked.times = static_cast<int>(wholeSetting("--times", textOf(given, "times"), 1, 32));
+  if (given.count("times") != 0) asked.times = wholeSetting("--times", textOf(given, "times"), 1, 32);
   asked.gain = numberOf(given, "gain", 4, 1000);
   asked.photo = textOf(given, "photo");
   for (const std::string& word : listOf(given, "after")) asked.references.push_back(parseReference(word));

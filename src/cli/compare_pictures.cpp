@@ -10,6 +10,7 @@
 #include "base/atomic_file.h"
 #include "base/error.h"
 #include "base/file_name.h"
+#include "base/number.h"
 #include "cli/interrupt.h"
 #include "cli/say.h"
 #include "clip/clip_writer.h"
@@ -98,8 +99,7 @@ std::vector<Image> broughtTogether(const Compared& all, bool quiet) {
   const Image& first = all.pictures.front();
   for (std::size_t i = 0; i < all.pictures.size(); ++i) {
     const Image& p = all.pictures[i];
-    const double ratio =
-        static_cast<double>(p.width) * first.height / (static_cast<double>(p.height) * first.width);
+    const double ratio = 1.0 * p.width * first.height / (1.0 * p.height * first.width);
     if (std::fabs(ratio - 1) > kSameFormat) {
       throw Error(
           fmt::format("{} ({}x{}) has not the format of {} ({}x{}), so they cannot lie over each other; see "
@@ -123,8 +123,7 @@ void requireTwo(const PictureComparison& asked) {
 
 Image besideView(const Compared& all, bool reduced) {
   SheetOptions options;
-  options.columns = reduced ? std::min<int>(4, static_cast<int>(all.pictures.size()))
-                            : static_cast<int>(all.pictures.size());
+  options.columns = reduced ? std::min<int>(4, countOf(all.pictures)) : countOf(all.pictures);
   std::vector<SheetCell> cells;
   int width = 1;
   int height = 1;
@@ -145,7 +144,7 @@ Image cropsView(const PictureComparison& asked, const std::vector<std::string>& 
   if (places.empty()) places = busyPlaces(pictures.front(), kCropWidth, kCropHeight, kCropCount);
   std::vector<SheetCell> cells;
   SheetOptions options;
-  options.columns = static_cast<int>(pictures.size());
+  options.columns = countOf(pictures);
   options.cellWidth = options.cellHeight = 1;
   for (const MaskBox& place : places) {
     for (std::size_t i = 0; i < pictures.size(); ++i) {
@@ -175,10 +174,9 @@ void writeSlide(const PictureComparison& asked, const std::vector<Image>& pictur
   const Image second = resizePhoto(pictures[1], size.width, size.height);
   const auto frame = [&](int i) {
     if (interrupt.wanted()) throw Error("stopped; nothing was written");
-    display.show(static_cast<double>(i) / count, "frame", static_cast<std::size_t>(i),
-                 static_cast<std::size_t>(count));
+    display.show(1.0 * i / count, "frame", i, count);
     Divider divider = asked.divider;
-    divider.at = slidingPlace(static_cast<double>(i) / count);
+    divider.at = slidingPlace(1.0 * i / count);
     return dividedView(first, second, divider);
   };
   if (gif) {

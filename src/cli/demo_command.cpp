@@ -95,6 +95,41 @@ void gradePage(const fs::path& folder, const PaintJob& job) {
   say(stdout, "{}: photos graded, each after its reference and all after one\n", target.string());
 }
 
+// References across the top, photos down the side, each painting where the two meet. What an interrupted one
+// came to, or 0.
+int paintPage(const fs::path& folder, const PaintJob& job) {
+  const fs::path share = shareFolder() / "demo";
+  SheetOptions sheet;
+  sheet.title = "Palmarium Ostermoor: photos painted after references";
+  sheet.columns = 1 + static_cast<int>(std::size(kReferences));
+  std::vector<SheetCell> cells(1);
+  for (const Titled& reference : kReferences) {
+    cells.push_back({readPicture(share / "references" / reference.file).image, reference.title, "reference"});
+  }
+  for (const Titled& photo : kPhotos) {
+    cells.push_back({readPicture(share / "photos" / photo.file).image, photo.title, "photo"});
+    for (const Titled& reference : kReferences) {
+      PaintJob one = job;
+      one.recipe.photo = inputNamed(share / "photos" / photo.file);
+      one.recipe.references = {inputNamed(share / "references" / reference.file)};
+      one.recipe.network = inputNamed(shippedNetwork());
+      one.output = folder / fmt::format("{}-after-{}.png", stem(photo.file), stem(reference.file));
+      const int outcome = runPaintJob(one);
+      if (outcome != 0) return outcome;
+      if (job.dryRun) continue;
+      cells.push_back({readPicture(one.output).image,
+                       fmt::format("{} after {}", photo.shortName, reference.shortName),
+                       one.output.filename().string()});
+    }
+  }
+  if (job.dryRun) return 0;
+  const fs::path target = folder / "sheet.png";
+  requireFree(target, job.force);
+  writePicture(target, contactSheet(cells, sheet), Depth::eight);
+  say(stdout, "{}: all of them side by side\n", target.string());
+  return 0;
+}
+
 }  // namespace
 
 int demoCommand(const Words& words) {
@@ -120,7 +155,6 @@ int demoCommand(const Words& words) {
     return 0;
   }
   const fs::path folder = textOf(given, "folder", "jugendstil-demo");
-  const fs::path share = shareFolder() / "demo";
   PaintJob job;
   static_cast<RunOptions&>(job) = runOptionsOf(given);
   job.recipe.settings.longEdge = kDemoEdge;
@@ -138,36 +172,8 @@ int demoCommand(const Words& words) {
   if (!job.dryRun) fs::create_directories(folder, code);
   if (code) throw Error(fmt::format("cannot make the folder {}: {}", folder.string(), code.message()));
 
-  // References across the top, photos down the side, each painting where the two meet.
-  SheetOptions sheet;
-  sheet.title = "Palmarium Ostermoor: photos painted after references";
-  sheet.columns = 1 + static_cast<int>(std::size(kReferences));
-  std::vector<SheetCell> cells(1);
-  for (const Titled& reference : kReferences) {
-    cells.push_back({readPicture(share / "references" / reference.file).image, reference.title, "reference"});
-  }
-  for (const Titled& photo : kPhotos) {
-    cells.push_back({readPicture(share / "photos" / photo.file).image, photo.title, "photo"});
-    for (const Titled& reference : kReferences) {
-      PaintJob one = job;
-      one.recipe.photo = inputNamed(share / "photos" / photo.file);
-      one.recipe.references = {inputNamed(share / "references" / reference.file)};
-      one.recipe.network = inputNamed(shippedNetwork());
-      one.output = folder / fmt::format("{}-after-{}.png", stem(photo.file), stem(reference.file));
-      const int outcome = runPaintJob(one);
-      if (outcome != 0) return outcome;
-      if (job.dryRun) continue;
-      cells.push_back({readPicture(one.output).image,
-                       fmt::format("{} after {}", photo.shortName, reference.shortName),
-                       one.output.filename().string()});
-    }
-  }
-  if (job.dryRun) return demoFilm(folder, film);
-  const fs::path target = folder / "sheet.png";
-  requireFree(target, job.force);
-  writePicture(target, contactSheet(cells, sheet), Depth::eight);
-  say(stdout, "{}: all of them side by side\n", target.string());
-  gradePage(folder, job);
+  if (const int outcome = paintPage(folder, job); outcome != 0) return outcome;
+  if (!job.dryRun) gradePage(folder, job);
   return demoFilm(folder, film);
 }
 

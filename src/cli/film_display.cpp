@@ -21,7 +21,7 @@ void FilmDisplay::show(const FilmProgress& p) {
     stageBegan_ = seconds();
     firstFrame_ = p.frame;
   }
-  const double part = p.steps > 0 ? static_cast<double>(p.step) / p.steps : 0;
+  const double part = p.steps > 0 ? 1.0 * p.step / p.steps : 0;
   const bool only = p.frames - firstFrame_ <= 1;
   const double made = secondBegan_ || only ? static_cast<double>(p.frame - firstFrame_) + part : 0;
   const double spent = seconds() - stageBegan_;

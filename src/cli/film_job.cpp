@@ -166,7 +166,7 @@ void printPlan(const FilmJob& job, const Inputs& inputs, const FilmPlan& plan) {
   const double pixels = static_cast<double>(plan.frames) * kept.width * kept.height;
   say(stdout, "disk while working: about {:.0f} MB in {}\n", pixels * (plan.clip.bits <= 8 ? 2.2 : 5.0) / 1e6,
       workFolderFor(job.output).string());
-  const FilmTime time = foretoldTime(job, inputs.film, plan);
+  const FilmTime time = foretoldTime(job.recipe, inputs.film, plan);
   say(stdout, "time: about {} ({})\n", duration(time.seconds),
       time.known ? "from earlier work on this machine" : "from a short trial");
   say(stdout, "would write {}\n",
@@ -177,7 +177,7 @@ void printPlan(const FilmJob& job, const Inputs& inputs, const FilmPlan& plan) {
 std::int64_t bytesOf(const std::string& output) {
   std::error_code code;
   if (isFramePattern(output) || output == "-") return 0;
-  return static_cast<std::int64_t>(fs::file_size(output, code));
+  return fs::file_size(output, code);
 }
 
 std::string listOf(const std::vector<std::int64_t>& numbers) {
@@ -284,8 +284,8 @@ FilmJob proofOf(const FilmJob& job, const FilmPlan& whole) {
 }
 
 void tellProof(const FilmPlan& whole, const FilmResult& proof, std::int64_t bytes, double seconds) {
-  const double pixelsWhole = static_cast<double>(whole.size.width) * whole.size.height;
-  const double scale = pixelsWhole / (static_cast<double>(proof.width) * proof.height);
+  const double pixelsWhole = 1.0 * whole.size.width * whole.size.height;
+  const double scale = pixelsWhole / (1.0 * proof.width * proof.height);
   const auto frames = static_cast<double>(proof.frames.size());
   say(stderr, "the whole: {} frames at {}x{}, about {}", whole.frames, whole.size.width, whole.size.height,
       duration(seconds));
@@ -298,15 +298,14 @@ void tellProof(const FilmPlan& whole, const FilmResult& proof, std::int64_t byte
 
 void tellResult(const FilmJob& job, const FilmResult& result, double seconds) {
   if (job.progress == ProgressStyle::json) {
-    const nlohmann::json object{
-        {"event", result.finished ? "done" : "stopped"},
-        {"file", job.output},
-        {"width", result.width},
-        {"height", result.height},
-        {"frames", result.finished ? static_cast<std::int64_t>(result.frames.size()) : result.done},
-        {"seconds", seconds},
-        {"warping_error", result.error},
-        {"source_warping_error", result.sourceError}};
+    const nlohmann::json object{{"event", result.finished ? "done" : "stopped"},
+                                {"file", job.output},
+                                {"width", result.width},
+                                {"height", result.height},
+                                {"frames", result.finished ? result.frames.size() : result.done},
+                                {"seconds", seconds},
+                                {"warping_error", result.error},
+                                {"source_warping_error", result.sourceError}};
     sayJson(job.output == "-" ? stderr : stdout, object);
     return;
   }
@@ -399,7 +398,7 @@ int runFilmJob(FilmJob job) {
   }
   double wholeSeconds = 0;
   if (job.proof) {
-    wholeSeconds = foretoldTime(job, inputs.film, whole).seconds;
+    wholeSeconds = foretoldTime(job.recipe, inputs.film, whole).seconds;
     job = proofOf(job, whole);
     inputs = {};
     readInputs(job, spooled.name(), inputs);
@@ -410,7 +409,7 @@ int runFilmJob(FilmJob job) {
   FilmDisplay display(job.progress);
   const FilmResult result = madeFilm(job, inputs.film, display);
   if (result.finished) {
-    if (result.kept == 0) learnPace(job, inputs.film, plan, display.seconds());
+    if (result.kept == 0) learnPace(job.recipe, inputs.film, plan, display.seconds());
     writeRecipe(job, result);
     if (!job.chart.empty()) writeChart(job, result);
     if (!job.quiet) tellFigures(job, result);

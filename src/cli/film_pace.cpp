@@ -27,9 +27,9 @@ double pixelsOf(const FilmPlan& plan) {
   return static_cast<double>(plan.frames) * plan.size.width * plan.size.height;
 }
 
-std::string keyOf(const FilmJob& job) {
-  if (job.recipe.grade) return gradeCalibrationKey(job.recipe.paint.threads) + " | film";
-  return calibrationKey(job.recipe.paint, job.recipe.network->checksum) + " | film";
+std::string keyOf(const FilmRecipe& recipe) {
+  if (recipe.grade) return gradeCalibrationKey(recipe.paint.threads) + " | film";
+  return calibrationKey(recipe.paint, recipe.network->checksum) + " | film";
 }
 
 // What a film's time is in proportion to: of painting, steps of pixels; of grading, pixels.
@@ -44,9 +44,9 @@ double workOf(const FilmInputs& inputs, const FilmPlan& plan) {
 }
 
 // Seconds for each step of a pixel, of a single painting.
-double paintingRate(const FilmJob& job, const FilmInputs& inputs, const FilmPlan& plan, bool& known) {
+double paintingRate(const FilmRecipe& recipe, const FilmInputs& inputs, const FilmPlan& plan, bool& known) {
   const fs::path cache = calibrationFile();
-  const std::string key = calibrationKey(job.recipe.paint, job.recipe.network->checksum);
+  const std::string key = calibrationKey(recipe.paint, recipe.network->checksum);
   if (const auto learnt = knownRate(cache, key)) {
     known = true;
     return *learnt;
@@ -84,24 +84,24 @@ double gradingRate(const FilmInputs& inputs) {
 
 }  // namespace
 
-FilmTime foretoldTime(const FilmJob& job, const FilmInputs& inputs, const FilmPlan& plan) {
+FilmTime foretoldTime(const FilmRecipe& recipe, const FilmInputs& inputs, const FilmPlan& plan) {
   FilmTime time;
   double rate = 0;
-  if (const auto learnt = knownRate(calibrationFile(), keyOf(job))) {
+  if (const auto learnt = knownRate(calibrationFile(), keyOf(recipe))) {
     rate = *learnt;
     time.known = true;
   } else if (inputs.grade) {
     rate = gradingRate(inputs);
-    keepRate(calibrationFile(), keyOf(job), rate);
+    keepRate(calibrationFile(), keyOf(recipe), rate);
   } else {
-    rate = paintingRate(job, inputs, plan, time.known);
+    rate = paintingRate(recipe, inputs, plan, time.known);
   }
   time.seconds = rate * workOf(inputs, plan);
   return time;
 }
 
-void learnPace(const FilmJob& job, const FilmInputs& inputs, const FilmPlan& plan, double seconds) {
-  learnRate(calibrationFile(), keyOf(job), seconds / workOf(inputs, plan), seconds);
+void learnPace(const FilmRecipe& recipe, const FilmInputs& inputs, const FilmPlan& plan, double seconds) {
+  learnRate(calibrationFile(), keyOf(recipe), seconds / workOf(inputs, plan), seconds);
 }
 
 }  // namespace jugendstil::cli

@@ -1,7 +1,7 @@
 // How long films take on this machine, by those that were made before.
 #pragma once
 
-#include "cli/film_job.h"
+#include "film/film_recipe.h"
 #include "film/inputs.h"
 #include "film/plan.h"
 
@@ -14,9 +14,9 @@ struct FilmTime {
 
 // By the pace of earlier films of that kind; else, of painting, by that of paintings or a short trial of one;
 // of grading, by a trial of a few of the frames. What a trial shows is remembered. Throws Error.
-FilmTime foretoldTime(const FilmJob& job, const FilmInputs& inputs, const FilmPlan& plan);
+FilmTime foretoldTime(const FilmRecipe& recipe, const FilmInputs& inputs, const FilmPlan& plan);
 
 // Remembers the pace of a film that was made in one go, in so many seconds.
-void learnPace(const FilmJob& job, const FilmInputs& inputs, const FilmPlan& plan, double seconds);
+void learnPace(const FilmRecipe& recipe, const FilmInputs& inputs, const FilmPlan& plan, double seconds);
 
 }  // namespace jugendstil::cli

@@ -149,13 +149,13 @@ void tellSet(const GradeJob& job, const BatchOutcome& batch, std::size_t done) {
 void tellPlan(const GradeJob& job) {
   const auto begin = std::chrono::steady_clock::now();
   const StoredPicture first = StoredPicture::read(job.photos[0]);
-  const double megapixels = static_cast<double>(first.width()) * first.height() / 1e6;
+  const double megapixels = 1.0 * first.width() * first.height() / 1e6;
   const Image reduced = reducedPicture(first);
   gradeStatistics(reduced);
   // Reading and measuring is about half of the work; grading and writing the other.
   const double each = 2 * std::chrono::duration<double>(std::chrono::steady_clock::now() - begin).count();
-  const auto workers = std::min<std::size_t>(
-      static_cast<std::size_t>(job.threads > 0 ? job.threads : omp_get_num_procs()), job.photos.size());
+  const auto workers =
+      std::min<std::size_t>(job.threads > 0 ? job.threads : omp_get_num_procs(), job.photos.size());
   for (std::size_t i = 0; i < job.photos.size() && i < job.outputs.size(); ++i) {
     say(stdout, "would write {} from {}\n", job.outputs[i].string(), job.photos[i].string());
   }
@@ -206,7 +206,7 @@ int gradeOne(const GradeJob& job) {
   const auto batch =
       runBatch(1, job.threads, job.progress, "photo", [&](std::size_t, const ItemProgress& show) {
         outcome = gradeFile(job.photos[0], job.outputs.empty() ? fs::path() : job.outputs[0], job.inputs,
-                            [&](int done, int rows) { show(static_cast<double>(done) / rows); });
+                            [&](int done, int rows) { show(1.0 * done / rows); });
       });
   if (!batch.failures.empty()) throw Error(batch.failures[0].message);
   if (batch.stopped || !outcome) {
@@ -226,7 +226,7 @@ int gradeSet(const GradeJob& job) {
   const auto batch = runBatch(job.photos.size(), job.threads, job.progress, "photo",
                               [&](std::size_t i, const ItemProgress& show) {
                                 gradeFile(job.photos[i], job.outputs[i], job.inputs,
-                                          [&](int rows, int all) { show(static_cast<double>(rows) / all); });
+                                          [&](int rows, int all) { show(1.0 * rows / all); });
                                 const std::lock_guard lock(mutex);
                                 ++done;
                               });

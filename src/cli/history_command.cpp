@@ -4,6 +4,7 @@
 #include <nlohmann/json.hpp>
 
 #include "base/error.h"
+#include "base/number.h"
 #include "cli/options.h"
 #include "cli/progress.h"
 #include "cli/say.h"
@@ -96,7 +97,7 @@ void writeSheet(const fs::path& file, const std::string& title, const std::vecto
   }
   SheetOptions options;
   options.title = title;
-  options.columns = std::min<int>(4, static_cast<int>(cells.size()));
+  options.columns = std::min<int>(4, countOf(cells));
   writePicture(file, contactSheet(cells, options), Depth::eight);
 }
 

@@ -8,6 +8,7 @@
 #include "base/atomic_file.h"
 #include "base/checksum.h"
 #include "base/error.h"
+#include "base/number.h"
 #include "base/parallel.h"
 #include "cli/calibration.h"
 #include "cli/interrupt.h"
@@ -58,7 +59,7 @@ void readParts(PaintRecipe& recipe, const Image& photo, bool quiet, PaintInputs&
   std::vector<fs::path> masks;
   for (RecipePart& part : recipe.parts) {
     const auto known = std::find(masks.begin(), masks.end(), part.mask.path);
-    const auto i = static_cast<std::size_t>(known - masks.begin());
+    const std::size_t i = known - masks.begin();
     if (known == masks.end()) {
       masks.push_back(part.mask.path);
       inputs.parts.push_back({readMask(part.mask, photo, quiet), {}});
@@ -185,6 +186,21 @@ void writeLayers(const PaintJob& job, const PaintResult& result, Depth depth) {
                   result.picture, depth);
 }
 
+// Before hours of work: may all that is asked for be written?
+void requireOutputs(const PaintJob& job) {
+  requireWritableName(job.output);
+  if (!job.layers.empty()) requireOpenRasterName(job.layers);
+  if (!job.chart.empty()) requireWritableName(job.chart);
+  if (job.dryRun) return;
+  requireFree(job.output, job.force);
+  requireFree(recipePathFor(job.output), job.force);
+  for (const fs::path& more : {job.layers, job.chart}) {
+    if (!more.empty()) requireFree(more, job.force);
+  }
+  if (job.recipe.settings.snapshots > 0) requireFree(stripPath(job.output), job.force);
+  const AtomicFile probe(job.output);
+}
+
 // What the painting was like on its way.
 struct Course {
   LossChart chart;
@@ -212,8 +228,17 @@ void writeCourse(const PaintJob& job, Course& course) {
   if (course.snapshots.empty()) return;
   SheetOptions sheet;
   sheet.title = job.output.filename().string();
-  sheet.columns = std::min<int>(4, static_cast<int>(course.snapshots.size()));
+  sheet.columns = std::min<int>(4, countOf(course.snapshots));
   writePicture(stripPath(job.output), contactSheet(course.snapshots, sheet), Depth::eight);
+}
+
+void writeRecipe(const PaintJob& job, const PaintResult& result, double seconds) {
+  PaintRecipe recipe = job.recipe;
+  recipe.picture = job.output.filename().string();
+  recipe.result = RecipeResult{JUGENDSTIL_VERSION,    result.finished, result.picture.width,
+                               result.picture.height, seconds,         result.loss};
+  writeFileAtomically(recipePathFor(job.output),
+                      paintRecipeText(recipe, fs::absolute(job.output).parent_path()));
 }
 
 void tellResult(const PaintJob& job, const PaintResult& result, double seconds) {
@@ -260,17 +285,7 @@ double foretoldSeconds(const PaintJob& job) {
 
 int runPaintJob(const PaintJob& asked) {
   PaintJob job = asked;
-  requireWritableName(job.output);
-  if (!job.dryRun) {
-    requireFree(job.output, job.force);
-    requireFree(recipePathFor(job.output), job.force);
-    for (const fs::path& more : {job.layers, job.chart}) {
-      if (!more.empty()) requireFree(more, job.force);
-    }
-    if (job.recipe.settings.snapshots > 0) requireFree(stripPath(job.output), job.force);
-  }
-  if (!job.layers.empty()) requireOpenRasterName(job.layers);
-  if (!job.chart.empty()) requireWritableName(job.chart);
+  requireOutputs(job);
   setThreads(job.recipe.settings.threads);
   Inputs inputs = readInputs(job.recipe, job.quiet);
   const PaintPlan plan = planOf(job.recipe, inputs);
@@ -278,8 +293,6 @@ int runPaintJob(const PaintJob& asked) {
     printPlan(job, inputs, plan);
     return 0;
   }
-  // Before hours of work: can the folder be written at all?
-  { const AtomicFile probe(job.output); }
   if (job.tells()) {
     say(stderr, "{}\n", planLine(job.recipe, inputs.paint.photo, plan));
   }
@@ -308,11 +321,7 @@ int runPaintJob(const PaintJob& asked) {
   if (result.finished)
     learnRate(calibrationFile(), calibrationKeyOf(job.recipe),
               seconds / wholeWork(plan, referenceCount(inputs.paint)), seconds);
-  job.recipe.picture = job.output.filename().string();
-  job.recipe.result = RecipeResult{JUGENDSTIL_VERSION,    result.finished, result.picture.width,
-                                   result.picture.height, seconds,         result.loss};
-  writeFileAtomically(recipePathFor(job.output),
-                      paintRecipeText(job.recipe, fs::absolute(job.output).parent_path()));
+  writeRecipe(job, result, seconds);
   if (result.recovered > 0 && !job.quiet) {
     say(stderr, "note: {} step{} made things worse and {} taken back\n", result.recovered,
         result.recovered == 1 ? "" : "s", result.recovered == 1 ? "was" : "were");

@@ -9,6 +9,7 @@
 #include <nlohmann/json.hpp>
 
 #include "base/error.h"
+#include "base/number.h"
 #include "cli/say.h"
 
 namespace jugendstil::cli {
@@ -96,8 +97,8 @@ void ProgressDisplay::bar(double done, const std::string& rest) {
   winsize size{};
   const int columns = ioctl(STDERR_FILENO, TIOCGWINSZ, &size) == 0 && size.ws_col > 0 ? size.ws_col : 80;
   const std::string tail = fmt::format(" {:3.0f} %  {}", 100 * done, rest);
-  const int room = std::clamp(columns - static_cast<int>(tail.size()) - 3, 0, 40);
-  const int filled = static_cast<int>(std::lround(room * done));
+  const int room = std::clamp(columns - countOf(tail) - 3, 0, 40);
+  const int filled = rounded(room * done);
   std::string text =
       room > 4 ? fmt::format("[{:=<{}}{: <{}}]", "", filled, "", room - filled) : std::string();
   text += tail;

@@ -14,7 +14,7 @@ namespace jugendstil {
 struct Ratio {
   int over = 1;
   int under = 1;
-  double value() const { return static_cast<double>(over) / under; }
+  double value() const { return 1.0 * over / under; }
 };
 
 // The numbers of ITU-T H.273 as files store them; 2 is unspecified.

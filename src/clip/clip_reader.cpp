@@ -6,6 +6,7 @@
 #include <cstring>
 
 #include "base/error.h"
+#include "base/number.h"
 #include "clip/av.h"
 #include "clip/clip.h"
 #include "clip/frame_folder.h"
@@ -25,7 +26,7 @@ int orientationOf(const AVStream& stream) {
   if (matrix == nullptr) return 1;
   const double angle = av_display_rotation_get(matrix);  // counter-clockwise
   if (std::isnan(angle)) return 1;
-  const int quarter = (static_cast<int>(std::lround(angle / 90.0)) % 4 + 4) % 4;
+  const int quarter = (rounded(angle / 90.0) % 4 + 4) % 4;
   constexpr int kOrientations[] = {1, 8, 3, 6};
   return kOrientations[quarter];
 }
@@ -81,7 +82,7 @@ class AvSource final : public FrameSource {
     }
     restart();
     if (numbered_ && frame > 0) {
-      const auto at = static_cast<std::size_t>(std::min<std::int64_t>(frame, count() - 1));
+      const std::int64_t at = std::min(frame, count() - 1);
       if (av_seek_frame(input_.get(), stream_, stamps_[at], AVSEEK_FLAG_BACKWARD) < 0) restart();
       next_ = frame;  // read() passes over what lies before
     } else {
@@ -94,7 +95,7 @@ class AvSource final : public FrameSource {
   // Reading on is cheaper than seeking over this many frames.
   static constexpr std::int64_t kReadOn = 12;
 
-  std::int64_t count() const { return static_cast<std::int64_t>(info_.times.size()); }
+  std::int64_t count() const { return info_.times.size(); }
 
   void skipTo(std::int64_t frame) {
     Image unused;

@@ -10,6 +10,7 @@
 #include "base/atomic_file.h"
 #include "base/error.h"
 #include "base/file_name.h"
+#include "base/number.h"
 #include "clip/av.h"
 #include "clip/yuv.h"
 #include "image/picture_file.h"
@@ -54,7 +55,7 @@ int rateFactor(ClipCodec codec, int quality) {
   const double q = std::clamp(quality, 0, 100) / 100.0;
   const double worst = codec == ClipCodec::h264 ? 45 : 60;
   const double best = codec == ClipCodec::h264 ? 10 : 12;
-  return static_cast<int>(std::lround(worst + (best - worst) * q));
+  return rounded(worst + (best - worst) * q);
 }
 
 // Frames of the mux: pictures encoded, sound copied in between.
@@ -259,7 +260,7 @@ class AvWriter final : public ClipWriter {
         soundWaiting_ = true;
       }
       AVPacket& p = *soundPacket_;
-      const auto stream = static_cast<std::size_t>(p.stream_index);
+      const std::size_t stream = p.stream_index;
       if (stream >= soundStreams_.size() || soundStreams_[stream] < 0 || p.pts == AV_NOPTS_VALUE) {
         dropSound();
         continue;

@@ -31,7 +31,7 @@ std::optional<Pattern> parsePattern(const std::string& name) {
   if (end < name.size() && name[end] == '0') {
     const auto [stop, error] = std::from_chars(name.data() + end, name.data() + name.size(), digits);
     if (error != std::errc() || digits > 18) return std::nullopt;
-    end = static_cast<std::size_t>(stop - name.data());
+    end = stop - name.data();
   }
   if (end >= name.size() || name[end] != 'd') return std::nullopt;
   return Pattern{name.substr(0, percent), digits, name.substr(end + 1)};

@@ -3,6 +3,7 @@
 #include <fmt/format.h>
 
 #include <charconv>
+#include <limits>
 #include <optional>
 
 #include "base/error.h"
@@ -14,7 +15,8 @@ template <typename N>
 std::optional<N> parsed(std::string_view text) {
   N value{};
   const auto [end, error] = std::from_chars(text.data(), text.data() + text.size(), value);
-  if (error != std::errc() || end != text.data() + text.size() || !(value >= 0)) return std::nullopt;
+  if (error != std::errc() || end != text.data() + text.size()) return std::nullopt;
+  if (!(value >= 0 && value <= std::numeric_limits<N>::max())) return std::nullopt;
   return value;
 }
 
@@ -39,7 +41,7 @@ std::optional<Moment> parseMoment(std::string_view text) {
 }
 
 double shownAt(const ClipInfo& clip, std::int64_t frame) {
-  return static_cast<double>(clip.times[static_cast<std::size_t>(frame)]) * clip.timeBase.value();
+  return static_cast<double>(clip.times[frame]) * clip.timeBase.value();
 }
 
 // Whole frames that begin before a time are shown before it; the slack takes rounding of time stamps.

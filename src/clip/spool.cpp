@@ -24,7 +24,7 @@ std::string_view nextOfInput(std::span<char> room) {
     if (got < 0 && errno == EINTR) continue;
     if (got < 0) throw DiskError("standard input cannot be read", std::strerror(errno));
     if (got == 0) break;
-    all += static_cast<std::size_t>(got);
+    all += got;
   }
   return {room.data(), all};
 }

@@ -7,6 +7,7 @@
 #include <vector>
 
 #include "base/error.h"
+#include "base/number.h"
 #include "base/parallel.h"
 
 namespace jugendstil {
@@ -53,7 +54,7 @@ Coding codingOf(int bits, bool full) {
 
 void readLine(const AVFrame& frame, const AVPixFmtDescriptor& format, int component, int y, int width,
               std::vector<std::uint16_t>& line) {
-  line.resize(static_cast<std::size_t>(width));
+  line.resize(width);
   const std::uint8_t* data[4] = {frame.data[0], frame.data[1], frame.data[2], frame.data[3]};
   av_read_image_line2(line.data(), data, frame.linesize, &format, 0, y, component, width, 0, 2);
 }
@@ -65,8 +66,7 @@ Image fromRgb(const AVFrame& frame, const AVPixFmtDescriptor& format) {
     for (int c = 0; c < 3; ++c) {
       const auto most = static_cast<float>((1 << format.comp[c].depth) - 1);
       readLine(frame, format, c, y, frame.width, line);
-      for (int x = 0; x < frame.width; ++x)
-        out.at(x, y, c) = static_cast<float>(line[static_cast<std::size_t>(x)]) / most;
+      for (int x = 0; x < frame.width; ++x) out.at(x, y, c) = static_cast<float>(line[x]) / most;
     }
   });
   return out;
@@ -79,7 +79,7 @@ Image fromGrey(const AVFrame& frame, const AVPixFmtDescriptor& format, bool full
     std::vector<std::uint16_t> line;
     readLine(frame, format, 0, y, frame.width, line);
     for (int x = 0; x < frame.width; ++x) {
-      const float v = (static_cast<float>(line[static_cast<std::size_t>(x)]) - coding.zero) / coding.span;
+      const float v = (static_cast<float>(line[x]) - coding.zero) / coding.span;
       for (int c = 0; c < 3; ++c) out.at(x, y, c) = std::clamp(v, 0.0F, 1.0F);
     }
   });
@@ -89,7 +89,7 @@ Image fromGrey(const AVFrame& frame, const AVPixFmtDescriptor& format, bool full
 // One chroma component at luma's size along x, of one chroma row.
 void widen(const std::vector<std::uint16_t>& line, int shift, float offset, int width,
            std::vector<float>& out) {
-  out.resize(static_cast<std::size_t>(width));
+  out.resize(width);
   const auto last = static_cast<float>(line.size() - 1);
   const auto step = static_cast<float>(1 << shift);
   for (int x = 0; x < width; ++x) {
@@ -97,8 +97,7 @@ void widen(const std::vector<std::uint16_t>& line, int shift, float offset, int 
     const auto low = static_cast<std::size_t>(at);
     const std::size_t high = std::min(low + 1, line.size() - 1);
     const float part = at - static_cast<float>(low);
-    out[static_cast<std::size_t>(x)] =
-        static_cast<float>(line[low]) * (1 - part) + static_cast<float>(line[high]) * part;
+    out[x] = static_cast<float>(line[low]) * (1 - part) + static_cast<float>(line[high]) * part;
   }
 }
 
@@ -126,7 +125,7 @@ Image fromYuv(const AVFrame& frame, const AVPixFmtDescriptor& format, int matrix
     const int first = static_cast<int>(row);
     const float part = row - static_cast<float>(first);
     for (int c = 0; c < 2; ++c) {
-      auto& values = chroma[static_cast<std::size_t>(c)];
+      auto& values = chroma[c];
       readLine(frame, format, c + 1, first, chromaWidth, line);
       widen(line, format.log2_chroma_w, across, frame.width, values);
       if (part <= 0) continue;
@@ -158,23 +157,23 @@ Image fromOther(const AVFrame& frame) {
                                          SWS_BICUBIC | SWS_BITEXACT, nullptr, nullptr, nullptr));
   if (!scaler) throw Error("the frames are stored in a way that cannot be read; convert the clip first");
   const int stride = (frame.width * 3 + 63) / 64 * 64;
-  std::vector<std::uint8_t> packed(static_cast<std::size_t>(stride) * static_cast<std::size_t>(frame.height));
+  std::vector<std::uint8_t> packed(cellCount(stride, frame.height));
   std::uint8_t* planes[4] = {packed.data(), nullptr, nullptr, nullptr};
   const int strides[4] = {stride, 0, 0, 0};
   sws_scale(scaler.get(), frame.data, frame.linesize, 0, frame.height, planes, strides);
   Image out(frame.width, frame.height);
   for (int y = 0; y < frame.height; ++y) {
-    const std::uint8_t* row = packed.data() + static_cast<std::ptrdiff_t>(y) * stride;
+    const std::uint8_t* row = packed.data() + cellAt(0, y, stride);
     for (int i = 0; i < frame.width * 3; ++i)
-      out.pixels[out.index(0, y, 0) + static_cast<std::size_t>(i)] = static_cast<float>(row[i]) / 255;
+      out.pixels[out.index(0, y, 0) + i] = static_cast<float>(row[i]) / 255;
   }
   return out;
 }
 
-int coded(float value, float most) { return static_cast<int>(std::lround(std::clamp(value, 0.0F, most))); }
+int coded(float value, float most) { return rounded(std::clamp(value, 0.0F, most)); }
 
 void put(AVFrame& frame, int plane, int x, int y, bool deep, int code) {
-  std::uint8_t* row = frame.data[plane] + static_cast<std::ptrdiff_t>(y) * frame.linesize[plane];
+  std::uint8_t* row = frame.data[plane] + std::ptrdiff_t{1} * y * frame.linesize[plane];
   if (deep) {
     reinterpret_cast<std::uint16_t*>(row)[x] = static_cast<std::uint16_t>(code);
   } else {
@@ -191,7 +190,7 @@ void fillRgb(AVFrame& frame, const Image& image, int bits) {
       for (int c = 0; c < 3; ++c) {
         const int code = coded(image.at(x, y, c) * most, most);
         if (bits > 8) {
-          put(frame, kPlaneOf[static_cast<std::size_t>(c)], x, y, true, code);
+          put(frame, kPlaneOf[c], x, y, true, code);
         } else {
           put(frame, 0, x * 4 + 2 - c, y, false, code);
         }

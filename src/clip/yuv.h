@@ -1,4 +1,5 @@
-// Between libav's frames and Image.
+// Between libav's frames and Image. Our own: zimg takes a tenth of the time, but half of its values differ in
+// their last bit, and a painting begun from another last bit is another painting.
 #pragma once
 
 #include "clip/av.h"

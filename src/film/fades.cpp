@@ -15,7 +15,7 @@ constexpr float kDarkest = 0.1F;
 
 double meanOfFrame(const Image& frame) {
   double sum = 0;
-  for (const float v : frame.pixels) sum += static_cast<double>(v);
+  for (const float v : frame.pixels) sum += v;
   return sum / static_cast<double>(frame.pixels.size());
 }
 
@@ -38,13 +38,13 @@ bool shotBegins(const Image& before, const Image& frame) {
 // own brightness.
 void markFade(const std::vector<double>& brightness, std::int64_t end, std::int64_t stop, std::int64_t step,
               double own, std::vector<float>& fades) {
-  const auto at = [&](std::int64_t i) { return brightness[static_cast<std::size_t>(i)]; };
+  const auto at = [&](std::int64_t i) { return brightness[i]; };
   if (own <= 0 || at(end) > kBlack * own) return;
   std::int64_t i = end;
   while (i != stop && at(i) < kBright * own && at(i + step) > at(i) - kWobble * own) i += step;
   if (at(i) < kBright * own) return;
   for (std::int64_t k = end; k != i; k += step)
-    fades[static_cast<std::size_t>(k)] = static_cast<float>(std::clamp(at(k) / own, 0.0, 1.0));
+    fades[k] = static_cast<float>(std::clamp(at(k) / own, 0.0, 1.0));
 }
 
 }  // namespace
@@ -55,12 +55,11 @@ std::vector<float> fadesOf(const std::vector<double>& brightness, const std::vec
     std::size_t last = first;
     while (last + 1 < brightness.size() && !begins[last + 1]) ++last;
     // The shot's own brightness is that of its brighter half.
-    std::vector<double> sorted(brightness.begin() + static_cast<std::ptrdiff_t>(first),
-                               brightness.begin() + static_cast<std::ptrdiff_t>(last) + 1);
+    std::vector<double> sorted(brightness.begin() + first, brightness.begin() + last + 1);
     std::sort(sorted.begin(), sorted.end());
     const double own = sorted[sorted.size() * 3 / 4];
-    const auto a = static_cast<std::int64_t>(first);
-    const auto b = static_cast<std::int64_t>(last);
+    const std::int64_t a = first;
+    const std::int64_t b = last;
     markFade(brightness, a, b, 1, own, fades);
     markFade(brightness, b, a, -1, own, fades);
     first = last + 1;

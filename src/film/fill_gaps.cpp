@@ -14,7 +14,7 @@ Image sourceOrPainted(FilmWork& work, std::int64_t place) {
 
 void fillGaps(FilmWork& work) {
   const auto& done = work.journal.records(1);
-  const auto count = static_cast<std::int64_t>(done.size());
+  const std::int64_t count = done.size();
   for (const auto& [place, record] : done) {
     if (!record.filled || work.journal.has(kPainted, place)) continue;
     work.tell("filling gaps", place, count);

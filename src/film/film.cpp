@@ -13,7 +13,7 @@ namespace jugendstil {
 namespace {
 
 void summarise(const FilmWork& work, FilmResult& result) {
-  result.done = static_cast<std::int64_t>(work.journal.records(1).size());
+  result.done = work.journal.records(1).size();
   result.kept = work.kept;
   for (const auto& [place, record] : work.journal.records(1)) {
     const auto again = work.journal.records(2).find(place);

@@ -58,9 +58,7 @@ class Finisher {
 
   std::optional<SoundSource> soundOf() const {
     if (!work_.inputs.film.sound || clip_.sound.empty()) return std::nullopt;
-    const double from =
-        static_cast<double>(clip_.times[static_cast<std::size_t>(work_.feed.sourceFrame(0))]) *
-        clip_.timeBase.value();
+    const double from = static_cast<double>(clip_.times[work_.feed.sourceFrame(0)]) * clip_.timeBase.value();
     const double length =
         static_cast<double>(work_.feed.shownAt(work_.feed.count())) * clip_.timeBase.value();
     return SoundSource{work_.inputs.clip, from, from + length};
@@ -147,13 +145,12 @@ class Finisher {
     writer_->write(final, time);
     if (!holds()) return;
     const std::int64_t begin = work_.feed.sourceFrame(place);
-    const std::int64_t end = place + 1 < work_.feed.count()
-                                 ? work_.feed.sourceFrame(place + 1)
-                                 : std::min<std::int64_t>(begin + work_.inputs.film.every,
-                                                          static_cast<std::int64_t>(clip_.times.size()));
-    const std::int64_t first = clip_.times[static_cast<std::size_t>(work_.feed.sourceFrame(0))];
-    for (std::int64_t f = begin + 1; f < end; ++f)
-      writer_->write(final, clip_.times[static_cast<std::size_t>(f)] - first);
+    const std::int64_t end =
+        place + 1 < work_.feed.count()
+            ? work_.feed.sourceFrame(place + 1)
+            : std::min<std::int64_t>(begin + work_.inputs.film.every, clip_.times.size());
+    const std::int64_t first = clip_.times[work_.feed.sourceFrame(0)];
+    for (std::int64_t f = begin + 1; f < end; ++f) writer_->write(final, clip_.times[f] - first);
   }
 
   FilmWork& work_;

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "base/number.h"
 #include "film/selection.h"
 
 namespace jugendstil {
@@ -29,16 +30,14 @@ void FrameFeed::setSize(Size size) {
   kept_.clear();
 }
 
-std::int64_t FrameFeed::sourceFrame(std::int64_t place) const {
-  return chosen_[static_cast<std::size_t>(place)];
-}
+std::int64_t FrameFeed::sourceFrame(std::int64_t place) const { return chosen_[place]; }
 
 std::int64_t FrameFeed::shownAt(std::int64_t place) const {
   const ClipInfo& info = source_.info();
-  const auto time = [&](std::int64_t frame) { return info.times[static_cast<std::size_t>(frame)]; };
+  const auto time = [&](std::int64_t frame) { return info.times[frame]; };
   const std::int64_t begin = time(chosen_.front());
   if (place < count()) return time(sourceFrame(place)) - begin;
-  const auto next = static_cast<std::size_t>(chosen_.back() + settings_.every);
+  const std::size_t next = chosen_.back() + settings_.every;
   if (next < info.times.size()) return info.times[next] - begin;
   const double frame = 1 / info.rate.value() / info.timeBase.value();
   return time(chosen_.back()) - begin + std::max<std::int64_t>(1, std::llround(frame * settings_.every));
@@ -70,8 +69,7 @@ FrameState FrameFeed::load(std::int64_t place, Image& frame) {
 }
 
 void FrameFeed::fillBackwards(std::int64_t place) {
-  const std::size_t bytes =
-      static_cast<std::size_t>(size_.width) * static_cast<std::size_t>(size_.height) * 12;
+  const std::size_t bytes = cellCount(size_.width, size_.height) * 12;
   const auto stretch = static_cast<std::int64_t>(
       std::clamp<std::size_t>(kStretchBytes / std::max<std::size_t>(bytes, 1), 2, 48));
   const std::int64_t begin = std::max<std::int64_t>(0, place - stretch + 1);

@@ -20,7 +20,7 @@ class FrameFeed {
   void setSize(Size size);
   Size size() const { return size_; }
 
-  std::int64_t count() const { return static_cast<std::int64_t>(chosen_.size()); }
+  std::int64_t count() const { return std::ssize(chosen_); }
   // Which frame of the clip stands at a place.
   std::int64_t sourceFrame(std::int64_t place) const;
   // When it is shown, in the clip's time base, from the first chosen frame on; `place` may be count() for the

@@ -35,8 +35,7 @@ class Painter final : public FrameMaker {
     if (const Image* key = keys_.keyAt(record.frame)) return {withRipeness(*key, nullptr), {}};
     painter_.setCaution(careful ? kCarefully : 1.0F);
     const auto draw = work_.inputs.paint.seed * 1000000007ULL +
-                      static_cast<std::uint64_t>(pass_) * 500000003ULL +
-                      static_cast<std::uint64_t>(record.frame);
+                      static_cast<std::uint64_t>(pass_) * 500000003ULL + record.frame;
     const std::int64_t count = work_.feed.count();
     const StepProgress progress = [&](int step, int steps) {
       work_.tell(pass_ == 1 ? "painting" : "going back", pass_ == 1 ? record.frame : count - 1 - record.frame,

@@ -151,7 +151,7 @@ void Journal::forgetDamaged(const std::function<void(std::int64_t, std::int64_t)
   }
   std::sort(pictures.begin(), pictures.end());
   for (std::size_t i = 0; i < pictures.size(); ++i) {
-    if (progress) progress(static_cast<std::int64_t>(i), static_cast<std::int64_t>(pictures.size()));
+    if (progress) progress(i, pictures.size());
     try {
       readPicture(pictures[i]);
     } catch (const DiskError&) {

@@ -43,8 +43,8 @@ KeyLeads::KeyLeads(FilmWork& work) : work_(work) {
       throw UsageError(fmt::format("the keyframe {} is not among the chosen frames ({} to {})", key.frame,
                                    work.feed.sourceFrame(0), work.feed.sourceFrame(work.feed.count() - 1)));
     }
-    const double aspect = static_cast<double>(key.picture.width) / key.picture.height;
-    const double own = static_cast<double>(work.size.width) / work.size.height;
+    const double aspect = 1.0 * key.picture.width / key.picture.height;
+    const double own = 1.0 * work.size.width / work.size.height;
     if (std::fabs(aspect / own - 1) > 0.02) {
       throw UsageError(
           fmt::format("the picture for keyframe {} is {}x{}; it must have the frames' format, like {}x{}",

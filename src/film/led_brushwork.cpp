@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "base/number.h"
 #include "image/mask.h"
 #include "motion/warp.h"
 
@@ -24,8 +25,8 @@ Motion motionAt(const Motion& motion, Size size) {
     to = resample(plane, size.width, size.height).pixels;
     for (float& v : to) v *= static_cast<float>(ratio);
   };
-  scaled(motion.back.u, static_cast<double>(size.width) / motion.back.width, out.back.u);
-  scaled(motion.back.v, static_cast<double>(size.height) / motion.back.height, out.back.v);
+  scaled(motion.back.u, 1.0 * size.width / motion.back.width, out.back.u);
+  scaled(motion.back.v, 1.0 * size.height / motion.back.height, out.back.v);
   out.trust = resizedMask(motion.trust, size.width, size.height);
   return out;
 }
@@ -38,8 +39,6 @@ Image differenceOf(Image a, const Image& b) {
 void add(Image& to, const Image& more) {
   for (std::size_t i = 0; i < to.pixels.size(); ++i) to.pixels[i] += more.pixels[i];
 }
-
-int rounded(float v) { return static_cast<int>(std::lround(v)); }
 
 }  // namespace
 
@@ -80,14 +79,14 @@ Image LedBrushwork::laidIn(const Image& painted, const Image& drawing, const std
 }
 
 // Each node has the place that the nearest node of the frame before had, moved by what lies between the two.
-std::vector<LedBrushwork::Place> LedBrushwork::carried(const std::vector<Place>& places,
-                                                       const Motion& motion) {
-  std::vector<Place> out;
-  if (places.empty()) return out;
+std::vector<LedBrushwork::ReferencePoint> LedBrushwork::carried(const std::vector<ReferencePoint>& points,
+                                                                const Motion& motion) {
+  std::vector<ReferencePoint> out;
+  if (points.empty()) return out;
   const Flow& back = motion.back;
   const int columns = nodesAlong(back.width);
   const int rows = nodesAlong(back.height);
-  out.reserve(places.size());
+  out.reserve(points.size());
   for (int j = 0; j < rows; ++j) {
     for (int i = 0; i < columns; ++i) {
       const std::size_t at = back.index(i * kNodeStride, j * kNodeStride);
@@ -95,11 +94,10 @@ std::vector<LedBrushwork::Place> LedBrushwork::carried(const std::vector<Place>&
       const float y = static_cast<float>(j * kNodeStride) + back.v[at];
       const int ni = std::clamp(rounded(x / kNodeStride), 0, columns - 1);
       const int nj = std::clamp(rounded(y / kNodeStride), 0, rows - 1);
-      Place place = places[static_cast<std::size_t>(nj) * static_cast<std::size_t>(columns) +
-                           static_cast<std::size_t>(ni)];
-      place.x += x - static_cast<float>(ni * kNodeStride);
-      place.y += y - static_cast<float>(nj * kNodeStride);
-      out.push_back(place);
+      ReferencePoint point = points[cellAt(ni, nj, columns)];
+      point.x += x - static_cast<float>(ni * kNodeStride);
+      point.y += y - static_cast<float>(nj * kNodeStride);
+      out.push_back(point);
     }
   }
   return out;
@@ -108,9 +106,9 @@ std::vector<LedBrushwork::Place> LedBrushwork::carried(const std::vector<Place>&
 Image LedBrushwork::enlarged(const Stage& stage, const Image& from, const std::optional<Motion>& motion,
                              Trace& trace) const {
   const Image soft = resample(from, stage.to.width, stage.to.height);
-  const auto columns = static_cast<std::size_t>(nodesAlong(soft.width));
-  std::vector<Place> led;
-  if (motion) led = carried(stage.before.places, *motion);
+  const std::size_t columns = nodesAlong(soft.width);
+  std::vector<ReferencePoint> led;
+  if (motion) led = carried(stage.before.points, *motion);
   std::vector<PatchHint> hints(led.size());
   for (std::size_t n = 0; n < led.size(); ++n) {
     const int x = static_cast<int>(n % columns) * kNodeStride;
@@ -124,8 +122,9 @@ Image LedBrushwork::enlarged(const Stage& stage, const Image& from, const std::o
     const PatchMatch& match = found[n];
     const bool kept =
         !hints.empty() && match.source == hints[n].source && match.x == hints[n].x && match.y == hints[n].y;
-    trace.places.push_back(
-        kept ? led[n] : Place{static_cast<float>(match.x), static_cast<float>(match.y), match.source});
+    trace.points.push_back(
+        kept ? led[n]
+             : ReferencePoint{static_cast<float>(match.x), static_cast<float>(match.y), match.source});
   }
   trace.laid = differenceOf(stage.brush->laidInto(soft, found, stage.covered), soft);
   if (motion) {

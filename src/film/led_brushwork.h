@@ -33,16 +33,16 @@ class LedBrushwork {
   void take(const Image& picture);
 
  private:
-  // A place in a reference, between pixels: motion adds up in it.
-  struct Place {
+  // A point of a reference, between pixels: motion adds up in it.
+  struct ReferencePoint {
     float x = 0;
     float y = 0;
     int source = -1;
   };
   // What a frame leaves for the next one.
   struct Trace {
-    std::vector<Place> places;  // node by node; empty: not known
-    Image laid;                 // what was added; empty: nothing leads
+    std::vector<ReferencePoint> points;  // node by node; empty: not known
+    Image laid;                          // what was added; empty: nothing leads
   };
   struct Stage {
     Size from;
@@ -51,7 +51,7 @@ class LedBrushwork {
     std::optional<Brush> brush;
     Trace before;
   };
-  static std::vector<Place> carried(const std::vector<Place>& places, const Motion& motion);
+  static std::vector<ReferencePoint> carried(const std::vector<ReferencePoint>& points, const Motion& motion);
   Image enlarged(const Stage& stage, const Image& from, const std::optional<Motion>& motion,
                  Trace& trace) const;
 

@@ -60,7 +60,7 @@ float softnessOf(const Image& mask) {
       const float dy = mask.at(x, y + 1, 0) - v;
       const float slope = std::sqrt(dx * dx + dy * dy);
       // Total variation is the outline's length; the ramp's area divided by it is its width.
-      length += static_cast<double>(slope);
+      length += slope;
       area += v > 0.02F && v < 0.98F ? 1.0 : 0.0;
     }
   }
@@ -193,7 +193,7 @@ void MaskFollower::follow(const Image& frame, const Motion& motion) {
   for (std::size_t i = 0; i < carried.pixels.size(); ++i) {
     if (std::fabs(carried.pixels[i]) > kBand) continue;
     band += 1;
-    trusted += static_cast<double>(motion.seen.pixels[i]);
+    trusted += motion.seen.pixels[i];
   }
   // About a tenth of an outline's surroundings is hidden or bared by any motion; more than that is a loss.
   if (band > 0) confidence_ *= std::min(1.0, 1 - kLoss * (1 - kUsual - trusted / band));

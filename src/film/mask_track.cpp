@@ -13,8 +13,7 @@ namespace {
 Image firstChannel(const Image& image) {
   if (image.channels == 1) return image;
   Image out(image.width, image.height, 1);
-  for (std::size_t i = 0; i < out.area(); ++i)
-    out.pixels[i] = image.pixels[i * static_cast<std::size_t>(image.channels)];
+  for (std::size_t i = 0; i < out.area(); ++i) out.pixels[i] = image.pixels[i * image.channels];
   return out;
 }
 

@@ -26,10 +26,10 @@ ClipSteadiness measureSteadiness(const std::string& source, const std::vector<st
                                  const std::function<void(std::int64_t, std::int64_t)>& progress) {
   std::vector<std::unique_ptr<FrameSource>> all;
   all.push_back(openClip(source));
-  const auto count = static_cast<std::int64_t>(all[0]->info().times.size());
+  const std::int64_t count = all[0]->info().times.size();
   for (const std::string& clip : clips) {
     all.push_back(openClip(clip));
-    const auto own = static_cast<std::int64_t>(all.back()->info().times.size());
+    const std::int64_t own = all.back()->info().times.size();
     if (own != count) {
       throw Error(fmt::format(
           "{} has {} frames, {} has {}; clips are compared frame by frame, so they must be of one "

@@ -30,7 +30,7 @@ Lead leadBothWays(const Image& own, const Image& later, const Motion& on) {
 class Backward {
  public:
   Backward(FilmWork& work, FrameMaker& maker)
-      : work_(work), maker_(maker), count_(static_cast<std::int64_t>(work.journal.records(1).size())) {}
+      : work_(work), maker_(maker), count_(work.journal.records(1).size()) {}
 
   void run() {
     const auto& done = work_.journal.records(2);

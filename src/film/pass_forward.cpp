@@ -59,7 +59,7 @@ class Forward {
   // Takes up what an earlier run left: the shot's colours and the frames that are looked back to. Returns the
   // first frame that is not done.
   std::int64_t resume() {
-    work_.kept = static_cast<std::int64_t>(records().size());
+    work_.kept = records().size();
     for (const auto& [place, record] : records()) work_.retried += record.tries != 1 ? 1 : 0;
     std::int64_t next = 0;
     while (records().count(next) != 0) ++next;

@@ -5,6 +5,7 @@
 #include <algorithm>
 
 #include "base/error.h"
+#include "base/number.h"
 #include "clip/clip_writer.h"
 #include "film/frame_feed.h"
 
@@ -50,9 +51,7 @@ FilmPlan planFilm(const FilmInputs& inputs) {
   plan.size = filmSize(inputs, plan.clip);
   plan.frames = feed.count();
   // A dozen frames stand in memory at once, with their flows.
-  plan.memory =
-      static_cast<std::size_t>(plan.size.width) * static_cast<std::size_t>(plan.size.height) * 12 * 20 +
-      (std::size_t{160} << 20);
+  plan.memory = cellCount(plan.size.width, plan.size.height) * 12 * 20 + (std::size_t{160} << 20);
   if (inputs.grade) return plan;
   plan.paint = framePlan(inputs, plan.size);
   plan.frameSteps = ledSteps(inputs.film);

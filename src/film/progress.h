@@ -20,7 +20,8 @@ struct FilmProgress {
 struct FilmCallbacks {
   // Often. Stopped ends the film, with all finished frames kept.
   std::function<void(const FilmProgress&)> progress;
-  // Before each try of a frame of the clip; an Error that it throws counts as the frame's failure.
+  // For tests of what becomes of frames that fail: called before each try of a frame of the clip; an Error
+  // that it throws is the frame's.
   std::function<void(std::int64_t frame, int attempt)> attempt;
 };
 

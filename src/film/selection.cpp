@@ -5,11 +5,12 @@
 #include <algorithm>
 
 #include "base/error.h"
+#include "base/number.h"
 #include "clip/moment.h"
 
 namespace jugendstil {
 std::vector<std::int64_t> chosenFrames(const ClipInfo& clip, const FilmSettings& settings) {
-  const auto count = static_cast<std::int64_t>(clip.times.size());
+  const std::int64_t count = clip.times.size();
   const std::int64_t first =
       settings.from.empty() ? 0 : firstFrameFrom(clip, momentOf("from", settings.from));
   const std::int64_t last = settings.to.empty() ? count - 1 : lastFrameTo(clip, momentOf("to", settings.to));
@@ -23,7 +24,7 @@ std::vector<std::int64_t> chosenFrames(const ClipInfo& clip, const FilmSettings&
   }
   std::vector<std::int64_t> chosen;
   for (std::int64_t f = first; f <= std::min(last, count - 1); f += settings.every) {
-    if (settings.frames > 0 && static_cast<int>(chosen.size()) >= settings.frames) break;
+    if (settings.frames > 0 && countOf(chosen) >= settings.frames) break;
     chosen.push_back(f);
   }
   return chosen;

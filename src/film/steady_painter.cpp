@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "base/error.h"
+#include "base/number.h"
 #include "base/stop.h"
 #include "film/continuation.h"
 #include "film/kept_colours.h"
@@ -59,7 +60,7 @@ class Rest {
 
   void saw(int step, double loss) {
     history_.push_back(loss);
-    if (cooling_ || step + kCooling >= steps_ || static_cast<int>(history_.size()) <= 2 * kWatched) return;
+    if (cooling_ || step + kCooling >= steps_ || countOf(history_) <= 2 * kWatched) return;
     const auto mean = [&](std::size_t end) {
       double sum = 0;
       for (std::size_t i = end - kWatched; i < end; ++i) sum += history_[i];

@@ -21,9 +21,7 @@ struct FilmWork {
   std::int64_t retried = 0;
   std::int64_t kept = 0;
 
-  float fade(std::int64_t place) const {
-    return fades.empty() ? 1.0F : fades[static_cast<std::size_t>(place)];
-  }
+  float fade(std::int64_t place) const { return fades.empty() ? 1.0F : fades[place]; }
 
   // Tells how far a stage is; may throw Stopped.
   void tell(const char* stage, std::int64_t frame, std::int64_t frames, int step = 0, int steps = 0,

@@ -30,8 +30,8 @@ struct Moments {
   double bb = 0;
 
   void add(const Oklab& c, double w) {
-    const auto x = static_cast<double>(c.a);
-    const auto y = static_cast<double>(c.b);
+    const double x = c.a;
+    const double y = c.b;
     weight += w;
     a += w * x;
     b += w * y;
@@ -81,12 +81,12 @@ Description describe(const std::vector<Oklab>& colours) {
     const float relative = chroma(c) / kGrey;
     const auto grey = static_cast<double>(std::exp(-relative * relative));
     for (std::size_t r = 0; r < kToneRanges; ++r) {
-      const double w = each * static_cast<double>(weights[r]);
+      const double w = each * weights[r];
       d.range[r].add(c, w);
       d.greys[r].weight += w * grey;
       (relative < 1 ? d.greys[r].inside : d.greys[r].rim) += relative < 1.5F ? w : 0;
-      d.greys[r].a += w * grey * static_cast<double>(c.a);
-      d.greys[r].b += w * grey * static_cast<double>(c.b);
+      d.greys[r].a += w * grey * c.a;
+      d.greys[r].b += w * grey * c.b;
     }
     all.add(c, each);
   }

@@ -38,8 +38,7 @@ std::array<std::vector<double>, 3> sortedAxes(const std::vector<Oklab>& colours)
 }
 
 CieLab atRank(const std::array<std::vector<double>, 3>& axes, int rank) {
-  const auto at = static_cast<std::size_t>(
-      std::lround((rank + 1.0) / (kRanks + 1) * static_cast<double>(axes[0].size() - 1)));
+  const std::size_t at = std::lround((rank + 1.0) / (kRanks + 1) * static_cast<double>(axes[0].size() - 1));
   return {axes[0][at], axes[1][at], axes[2][at]};
 }
 
@@ -49,8 +48,8 @@ double slicedDistance(const std::vector<Oklab>& a, const std::vector<Oklab>& b) 
   std::mt19937_64 random(20);
   const std::vector<float> directions = randomDirections(kDirections, 3, random);
   std::array<double, kDirections> squares{};
-  parallelFor(static_cast<int>(kDirections), [&](int k) {
-    const float* d = &directions[static_cast<std::size_t>(k) * 3];
+  parallelFor(kDirections, [&](std::size_t k) {
+    const float* d = &directions[k * 3];
     const auto first = quantilesOf(projection(a, d));
     const auto second = quantilesOf(projection(b, d));
     double sum = 0;
@@ -58,7 +57,7 @@ double slicedDistance(const std::vector<Oklab>& a, const std::vector<Oklab>& b) 
       const auto difference = static_cast<double>(first[i] - second[i]);
       sum += difference * difference;
     }
-    squares[static_cast<std::size_t>(k)] = sum / kQuantiles;
+    squares[k] = sum / kQuantiles;
   });
   double sum = 0;
   for (const double s : squares) sum += s;
@@ -67,9 +66,9 @@ double slicedDistance(const std::vector<Oklab>& a, const std::vector<Oklab>& b) 
 
 CieLab cieLabOf(const Oklab& colour) {
   const LinearRgb c = linearOf(colour);
-  const auto r = static_cast<double>(c.red);
-  const auto g = static_cast<double>(c.green);
-  const auto b = static_cast<double>(c.blue);
+  const double r = c.red;
+  const double g = c.green;
+  const double b = c.blue;
   const auto f = [](double t) { return t > 216.0 / 24389 ? std::cbrt(t) : (24389.0 / 27 * t + 16) / 116; };
   // IEC 61966-2-1 primaries, divided by the white point.
   const double x = f((0.4123908 * r + 0.3575843 * g + 0.1804808 * b) / 0.9504559);

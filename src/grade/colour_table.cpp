@@ -6,6 +6,7 @@
 #include <cmath>
 
 #include "base/error.h"
+#include "base/number.h"
 #include "base/parallel.h"
 
 namespace jugendstil {
@@ -13,13 +14,13 @@ namespace {
 
 // Where a colour stands: the cell's first node, and the way through the tetrahedron that holds it, largest
 // fraction first.
-struct Place {
+struct Tetrahedron {
   std::size_t node = 0;
   std::array<float, 3> fraction{};
   std::array<std::size_t, 3> step{};
 };
 
-inline void order(Place& p, std::size_t i, std::size_t j) {
+inline void order(Tetrahedron& p, std::size_t i, std::size_t j) {
   const bool swap = p.fraction[i] < p.fraction[j];
   const float high = swap ? p.fraction[j] : p.fraction[i];
   const float low = swap ? p.fraction[i] : p.fraction[j];
@@ -31,16 +32,16 @@ inline void order(Place& p, std::size_t i, std::size_t j) {
   p.step[j] = second;
 }
 
-inline Place placeOf(const float* clamped, int size) {
+inline Tetrahedron tetrahedronOf(const float* clamped, int size) {
   const float scale = static_cast<float>(size - 1);
-  const auto n = static_cast<std::size_t>(size);
-  Place p;
+  const std::size_t n = size;
+  Tetrahedron p;
   p.step = {1, n, n * n};
   for (std::size_t c = 0; c < 3; ++c) {
     const float at = clamped[c] * scale;
     const int cell = std::min(static_cast<int>(at), size - 2);
     p.fraction[c] = at - static_cast<float>(cell);
-    p.node += static_cast<std::size_t>(cell) * p.step[c];
+    p.node += cell * p.step[c];
   }
   order(p, 0, 1);
   order(p, 1, 2);
@@ -55,10 +56,10 @@ ColourTable tabulated(int size, const ColourFunction& function) {
     throw Error(fmt::format("a colour table has 2 to 129 points a side, not {}", size));
   ColourTable table{size, {}};
   table.rgb.resize(table.nodes() * 3);
-  const auto n = static_cast<std::size_t>(size);
+  const std::size_t n = size;
   const float scale = 1.0F / static_cast<float>(size - 1);
   parallelFor(size, [&](int blue) {
-    std::size_t at = static_cast<std::size_t>(blue) * n * n * 3;
+    std::size_t at = blue * n * n * 3;
     for (int green = 0; green < size; ++green) {
       for (int red = 0; red < size; ++red, at += 3) {
         const auto value = function({static_cast<float>(red) * scale, static_cast<float>(green) * scale,
@@ -89,10 +90,7 @@ void limitSlopes(ColourTable& table, double most, double from) {
   const int n = table.size;
   const auto limit = static_cast<float>(most / (n - 1));
   const double dark = 3 * from * (n - 1);
-  const auto at = [n](int r, int g, int b) {
-    return (static_cast<std::size_t>(b * n + g) * static_cast<std::size_t>(n) + static_cast<std::size_t>(r)) *
-           3;
-  };
+  const auto at = [n](int r, int g, int b) { return cellAt(r, b * n + g, n) * 3; };
   const auto inside = [n](int i) { return i >= 0 && i < n; };
   const auto relax = [&](int r, int g, int b) {
     bool moved = false;
@@ -128,7 +126,7 @@ void limitSlopes(ColourTable& table, double most, double from) {
 std::array<float, 3> interpolated(const ColourTable& table, const std::array<float, 3>& rgb) {
   std::array<float, 3> inside{};
   for (std::size_t c = 0; c < 3; ++c) inside[c] = std::clamp(rgb[c], 0.0F, 1.0F);
-  const Place p = placeOf(inside.data(), table.size);
+  const Tetrahedron p = tetrahedronOf(inside.data(), table.size);
   const std::size_t second = p.node + p.step[0];
   const std::size_t third = second + p.step[1];
   const std::size_t fourth = third + p.step[2];
@@ -202,7 +200,7 @@ TableApplier::TableApplier(const ColourTable& table) : size_(table.size) {
 }
 
 void TableApplier::apply(float* pixels, std::size_t count, int channels) const {
-  const auto stride = static_cast<std::size_t>(channels);
+  const std::size_t stride = channels;
   Block block{};
   for (std::size_t done = 0; done < count; done += kBlock) {
     const std::size_t n = std::min(kBlock, count - done);

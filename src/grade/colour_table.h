@@ -12,9 +12,7 @@ struct ColourTable {
   int size = 0;
   std::vector<float> rgb;
 
-  std::size_t nodes() const {
-    return static_cast<std::size_t>(size) * static_cast<std::size_t>(size) * static_cast<std::size_t>(size);
-  }
+  std::size_t nodes() const { return std::size_t{1} * size * size * size; }
 };
 
 using ColourFunction = std::function<std::array<float, 3>(const std::array<float, 3>&)>;

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "base/number.h"
 #include "base/parallel.h"
 #include "image/box_mean.h"
 #include "image/luma.h"
@@ -20,7 +21,7 @@ struct Plane {
   int width = 0;
   int height = 0;
   std::vector<float> at;
-  Plane(int w, int h) : width(w), height(h), at(static_cast<std::size_t>(w) * static_cast<std::size_t>(h)) {}
+  Plane(int w, int h) : width(w), height(h), at(cellCount(w, h)) {}
 };
 
 Plane lumaPlane(const Image& picture) {
@@ -62,8 +63,7 @@ Guided guided(const Plane& luma, int radius) {
 std::vector<Guided> averages(const Plane& luma) {
   std::vector<Guided> out;
   const int edge = std::max(luma.width, luma.height);
-  for (const double part : kRadius)
-    out.push_back(guided(luma, std::max(1, static_cast<int>(std::lround(part * edge)))));
+  for (const double part : kRadius) out.push_back(guided(luma, std::max(1, rounded(part * edge))));
   return out;
 }
 
@@ -87,7 +87,7 @@ struct Lines {
 // The variance that flat places show: noise and quantisation.
 float noiseVariance(const Plane& variance) {
   std::vector<float> sorted = variance.at;
-  const auto tenth = sorted.begin() + static_cast<std::ptrdiff_t>(sorted.size() / 10);
+  const auto tenth = sorted.begin() + sorted.size() / 10;
   std::nth_element(sorted.begin(), tenth, sorted.end());
   return std::min(2 * *tenth, kMostNoise) + 1e-5F;
 }
@@ -148,8 +148,7 @@ DetailMap::DetailMap(const Image& reduced, const DetailChange& change)
   const float noise = noiseVariance(a[0].variance);
   parallelFor(height_, [&](int y) {
     for (int x = 0; x < width_; ++x) {
-      const auto i =
-          static_cast<std::size_t>(y) * static_cast<std::size_t>(width_) + static_cast<std::size_t>(x);
+      const std::size_t i = cellAt(x, y, width_);
       const Lines lines(a, i, noise);
       const float slope =
           change.toneSlope ? change.toneSlope(lines.baseScale * luma.at[i] + lines.baseOffset) : 1.0F;
@@ -176,9 +175,9 @@ void DetailMap::apply(float* row, int y, int width, int height, int channels) co
   const float v = place(y, height, height_);
   const int top = std::min(static_cast<int>(v), std::max(0, height_ - 2));
   const float down = v - static_cast<float>(top);
-  const auto w = static_cast<std::size_t>(width_);
-  const std::size_t upper = static_cast<std::size_t>(top) * w;
-  const std::size_t lower = static_cast<std::size_t>(std::min(top + 1, height_ - 1)) * w;
+  const std::size_t w = width_;
+  const std::size_t upper = top * w;
+  const std::size_t lower = std::min(top + 1, height_ - 1) * w;
   std::vector<float> line(w * 2 + 2);
   for (std::size_t x = 0; x < w; ++x) {
     line[x * 2] = scale_[upper + x] * (1 - down) + scale_[lower + x] * down;
@@ -193,7 +192,7 @@ void DetailMap::apply(float* row, int y, int width, int height, int channels) co
     const float* l = &line[static_cast<std::size_t>(left) * 2];
     const float scale = l[0] + (l[2] - l[0]) * right;
     const float offset = l[1] + (l[3] - l[1]) * right;
-    float* pixel = row + static_cast<std::size_t>(x) * static_cast<std::size_t>(channels);
+    float* pixel = row + x * channels;
     reach(pixel, scale * lumaOf(pixel) + offset);
   }
 }

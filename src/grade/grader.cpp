@@ -32,7 +32,7 @@ void Grader::apply(Image& strip, int begin, int height) const {
   parallelFor(strip.height, [&](int y) {
     float* row = strip.row(y);
     if (detail_) detail_->apply(row, begin + y, strip.width, height, strip.channels);
-    table_.apply(row, static_cast<std::size_t>(strip.width), strip.channels);
+    table_.apply(row, strip.width, strip.channels);
   });
 }
 

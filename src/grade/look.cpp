@@ -96,7 +96,7 @@ std::vector<std::pair<float, float>> mixedCurve(const Look& a, const Look& b, do
   std::vector<std::pair<float, float>> out;
   float last = 0;
   for (const float x : at) {
-    const auto y = static_cast<float>(mix(static_cast<double>(first(x)), static_cast<double>(second(x)), by));
+    const auto y = static_cast<float>(mix(first(x), second(x), by));
     last = std::clamp(std::max(y, last), 0.0F, 1.0F);
     out.emplace_back(x, last);
   }
@@ -155,7 +155,7 @@ void sayTone(const Look& look, std::vector<std::string>& out) {
     out.push_back(fmt::format("{} the mid-tones by {:.1f} EV", middle > 0 ? "brightens" : "darkens",
                               std::fabs(middle)));
   }
-  const double contrast = static_cast<double>(tone(0.65F) - tone(0.35F)) / 0.3 - 1;
+  const double contrast = (tone(0.65F) - tone(0.35F)) / 0.3 - 1;
   if (std::fabs(contrast) > 0.03) out.push_back("contrast of the mid-tones " + percent(contrast));
 }
 

@@ -9,6 +9,7 @@
 #include <vector>
 
 #include "base/error.h"
+#include "base/number.h"
 #include "base/toml_reader.h"
 #include "base/words.h"
 #include "grade/tone.h"
@@ -53,10 +54,10 @@ std::string residualText(const ColourTable& table) {
       "# triples, red running fastest. Delete this table for a look of the plain numbers only.\n"
       "[residual]\nsize = {}\ntable = [",
       table.size);
-  const auto line = static_cast<std::size_t>(table.size) * 3;
+  const std::size_t line = std::size_t{3} * table.size;
   for (std::size_t i = 0; i < table.rgb.size(); ++i) {
     if (i % line == 0) out += "\n  ";
-    out += fmt::format("{}, ", std::lround(static_cast<double>(table.rgb[i]) / kResidualUnit));
+    out += fmt::format("{}, ", std::lround(table.rgb[i] / kResidualUnit));
   }
   return out + "\n]\n";
 }

@@ -14,6 +14,7 @@
 #include "base/error.h"
 #include "base/file.h"
 #include "base/file_name.h"
+#include "base/number.h"
 #include "image/picture_file.h"
 
 namespace jugendstil {
@@ -113,7 +114,7 @@ void writeHald(const fs::path& path, const Look& look, int size) {
 
 // A look of identity numbers whose residual is the table's difference from the identity.
 Look lookOf(ColourTable table, const fs::path& path) {
-  const auto n = static_cast<std::size_t>(table.size);
+  const std::size_t n = table.size;
   const float scale = 1.0F / static_cast<float>(table.size - 1);
   for (std::size_t i = 0; i < table.nodes(); ++i) {
     table.rgb[i * 3] -= static_cast<float>(i % n) * scale;
@@ -128,7 +129,7 @@ Look lookOf(ColourTable table, const fs::path& path) {
 
 Look readHald(const fs::path& path) {
   const Image picture = rgbOf(readPicture(path).image);
-  const int level = static_cast<int>(std::lround(std::cbrt(picture.width)));
+  const int level = rounded(std::cbrt(picture.width));
   if (picture.width != picture.height || level * level * level != picture.width || level < 2 || level > 11) {
     throw Error(
         fmt::format("{}: {}x{} is not a Hald picture, whose sides are equal and a cube like 216 or 512",

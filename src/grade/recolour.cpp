@@ -15,7 +15,7 @@ constexpr double kLeastVariance = 1e-5;
 Eigen::Matrix3d matrixOf(const std::array<std::array<double, 3>, 3>& rows) {
   Eigen::Matrix3d m;
   for (int i = 0; i < 3; ++i) {
-    for (int j = 0; j < 3; ++j) m(i, j) = rows[static_cast<std::size_t>(i)][static_cast<std::size_t>(j)];
+    for (int j = 0; j < 3; ++j) m(i, j) = rows[i][j];
   }
   return m;
 }
@@ -31,14 +31,14 @@ Eigen::Matrix3d power(const Eigen::Matrix3d& symmetric, double exponent, double 
 ColourStatistics colourStatistics(const Image& image) {
   ColourStatistics s;
   s.weight = 1;
-  const auto step = static_cast<std::size_t>(image.channels);
+  const std::size_t step = image.channels;
   const auto n = static_cast<double>(image.area());
   for (std::size_t i = 0; i < image.area(); ++i) {
-    for (std::size_t c = 0; c < 3; ++c) s.mean[c] += static_cast<double>(image.pixels[i * step + c]) / n;
+    for (std::size_t c = 0; c < 3; ++c) s.mean[c] += image.pixels[i * step + c] / n;
   }
   for (std::size_t i = 0; i < image.area(); ++i) {
     std::array<double, 3> d{};
-    for (std::size_t c = 0; c < 3; ++c) d[c] = static_cast<double>(image.pixels[i * step + c]) - s.mean[c];
+    for (std::size_t c = 0; c < 3; ++c) d[c] = image.pixels[i * step + c] - s.mean[c];
     for (std::size_t a = 0; a < 3; ++a) {
       for (std::size_t b = 0; b < 3; ++b) s.covariance[a][b] += d[a] * d[b] / n;
     }
@@ -73,13 +73,11 @@ AffineColourMap mongeKantorovich(const ColourStatistics& from, const ColourStati
   map = gains.eigenvectors() * gains.eigenvalues().cwiseMin(mostGain).asDiagonal() *
         gains.eigenvectors().transpose();
   AffineColourMap result;
-  for (int i = 0; i < 3; ++i) {
-    const auto r = static_cast<std::size_t>(i);
+  for (int r = 0; r < 3; ++r) {
     result.offset[r] = to.mean[r];
-    for (int j = 0; j < 3; ++j) {
-      const auto c = static_cast<std::size_t>(j);
-      result.matrix[r][c] = map(i, j);
-      result.offset[r] -= map(i, j) * from.mean[c];
+    for (int c = 0; c < 3; ++c) {
+      result.matrix[r][c] = map(r, c);
+      result.offset[r] -= map(r, c) * from.mean[c];
     }
   }
   return result;
@@ -87,13 +85,12 @@ AffineColourMap mongeKantorovich(const ColourStatistics& from, const ColourStati
 
 Image recoloured(const Image& image, const AffineColourMap& map) {
   Image out = image;
-  const auto step = static_cast<std::size_t>(image.channels);
+  const std::size_t step = image.channels;
   parallelFor(image.height, [&](int y) {
-    for (std::size_t i = image.index(0, y, 0);
-         i < image.index(0, y, 0) + static_cast<std::size_t>(image.width) * step; i += step) {
+    for (std::size_t i = image.index(0, y, 0); i < image.index(0, y, 0) + image.width * step; i += step) {
       for (std::size_t r = 0; r < 3; ++r) {
         double v = map.offset[r];
-        for (std::size_t c = 0; c < 3; ++c) v += map.matrix[r][c] * static_cast<double>(image.pixels[i + c]);
+        for (std::size_t c = 0; c < 3; ++c) v += map.matrix[r][c] * image.pixels[i + c];
         out.pixels[i + r] = static_cast<float>(v);
       }
     }

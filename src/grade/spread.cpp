@@ -65,8 +65,7 @@ void transport(std::vector<Oklab>& now, const std::vector<SharedStatistics>& ref
     const Axes axes = turned(random, lightness);
     const std::size_t count = lightness ? 3 : 2;
     std::array<std::vector<float>, 3> residual;
-    parallelFor(static_cast<int>(count), [&](int k) {
-      const auto i = static_cast<std::size_t>(k);
+    parallelFor(count, [&](std::size_t i) {
       residual[i] = projected(now, axes[i]);
       transportResidual(residual[i], targetQuantiles(references, axes[i]));
     });
@@ -97,13 +96,12 @@ void addAround(Sums& sums, int side, const std::array<float, 3>& rgb, const std:
     int node = 0;
     for (int c = 2; c >= 0; --c) {
       const int up = k >> c & 1;
-      const auto i = static_cast<std::size_t>(c);
-      weight *= up != 0 ? part[i] : 1 - part[i];
-      node = node * side + cell[i] + up;
+      weight *= up != 0 ? part[c] : 1 - part[c];
+      node = node * side + cell[c] + up;
     }
-    auto& sum = sums[static_cast<std::size_t>(node)];
-    for (std::size_t c = 0; c < 3; ++c) sum[c] += static_cast<double>(weight * movement[c]);
-    sum[3] += static_cast<double>(weight);
+    auto& sum = sums[node];
+    for (std::size_t c = 0; c < 3; ++c) sum[c] += weight * movement[c];
+    sum[3] += weight;
   }
 }
 
@@ -118,10 +116,10 @@ void blur(Sums& nodes, int side, double sigma) {
       const int at = n / step % side;
       std::array<double, 4> sum{};
       for (int i = std::max(-reach, -at); i <= std::min(reach, side - 1 - at); ++i) {
-        const auto& from = before[static_cast<std::size_t>(n + i * step)];
-        for (std::size_t c = 0; c < 4; ++c) sum[c] += kernel[static_cast<std::size_t>(i + reach)] * from[c];
+        const auto& from = before[n + i * step];
+        for (std::size_t c = 0; c < 4; ++c) sum[c] += kernel[i + reach] * from[c];
       }
-      nodes[static_cast<std::size_t>(n)] = sum;
+      nodes[n] = sum;
     });
   }
 }

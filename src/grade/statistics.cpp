@@ -16,14 +16,14 @@ constexpr std::size_t kMostPooled = 10 * kMostSamples;
 
 // One output row: the average over the rows and columns that it covers, the border ones in part.
 void averageRow(const StoredPicture& picture, int y, Image& out) {
-  const double tall = static_cast<double>(picture.height()) / out.height;
-  const double wide = static_cast<double>(picture.width()) / out.width;
+  const double tall = 1.0 * picture.height() / out.height;
+  const double wide = 1.0 * picture.width() / out.width;
   const double top = y * tall;
   const double bottom = (y + 1) * tall;
   const int first = static_cast<int>(top);
   const int last = std::min(picture.height(), static_cast<int>(std::ceil(bottom)));
   const Image rows = picture.rows(first, last - first);
-  const auto step = static_cast<std::size_t>(rows.channels);
+  const std::size_t step = rows.channels;
   std::vector<float> column(static_cast<std::size_t>(rows.width) * 3);
   for (int k = 0; k < rows.height; ++k) {
     const double covered = std::min<double>(bottom, first + k + 1) - std::max<double>(top, first + k);
@@ -41,7 +41,7 @@ void averageRow(const StoredPicture& picture, int y, Image& out) {
     for (int u = static_cast<int>(left); u < end; ++u) {
       const double covered = (std::min<double>(right, u + 1) - std::max<double>(left, u)) / wide;
       for (std::size_t c = 0; c < 3; ++c) {
-        sum[c] += covered * static_cast<double>(column[static_cast<std::size_t>(u) * 3 + c]);
+        sum[c] += covered * column[u * 3 + c];
       }
     }
     for (std::size_t c = 0; c < 3; ++c) out.at(x, y, static_cast<int>(c)) = static_cast<float>(sum[c]);
@@ -54,11 +54,8 @@ std::vector<double> cumulativeWeights(const Image& picture, const Image* mask) {
   const Image fitted = mask == nullptr ? Image() : resample(*mask, picture.width, picture.height);
   double sum = 0;
   for (std::size_t i = 0; i < sums.size(); ++i) {
-    const float weight =
-        mask == nullptr
-            ? 1.0F
-            : std::clamp(fitted.pixels[i * static_cast<std::size_t>(fitted.channels)], 0.0F, 1.0F);
-    sum += static_cast<double>(weight);
+    const float weight = mask == nullptr ? 1.0F : std::clamp(fitted.pixels[i * fitted.channels], 0.0F, 1.0F);
+    sum += weight;
     sums[i] = sum;
   }
   return sums;
@@ -128,7 +125,7 @@ GradeStatistics pooledStatistics(const std::vector<GradeStatistics>& parts) {
 
 double GradeStatistics::detailStrength(std::size_t band) const {
   double sum = 0;
-  for (const PixelDetail& d : details) sum += static_cast<double>(std::fabs(d.band[band]));
+  for (const PixelDetail& d : details) sum += std::fabs(d.band[band]);
   return sum / static_cast<double>(std::max<std::size_t>(1, details.size()));
 }
 

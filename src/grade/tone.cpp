@@ -102,7 +102,7 @@ MonotoneCurve::MonotoneCurve(std::vector<std::pair<float, float>> points) : poin
 std::size_t MonotoneCurve::segment(float x) const {
   const auto after = std::upper_bound(points_.begin() + 1, points_.end() - 1, x,
                                       [](float v, const auto& p) { return v < p.first; });
-  return static_cast<std::size_t>(after - points_.begin()) - 1;
+  return after - points_.begin() - 1;
 }
 
 float MonotoneCurve::operator()(float x) const {
@@ -127,9 +127,8 @@ float MonotoneCurve::slope(float x) const {
 MonotoneCurve matchTone(const std::vector<float>& from, const std::vector<float>& to) {
   Quadratic q;
   for (std::size_t i = 0; i < from.size(); ++i) {
-    const double eye = sensitivity(static_cast<double>(to[i]));
-    q.add(row(static_cast<double>(from[i])), static_cast<double>(to[i]),
-          eye * eye / static_cast<double>(from.size()));
+    const double eye = sensitivity(to[i]);
+    q.add(row(from[i]), to[i], eye * eye / static_cast<double>(from.size()));
   }
   for (int j = 1; j <= kSegments; ++j) {
     Eigen::VectorXd slope = Eigen::VectorXd::Zero(kSegments + 1);
@@ -153,7 +152,7 @@ MonotoneCurve matchTone(const std::vector<float>& from, const std::vector<float>
   const double shrink = last > 1 ? (1 - u[0]) / (last - u[0]) : 1;
   std::vector<std::pair<float, float>> points;
   for (int j = 0; j <= kSegments; ++j) {
-    const double x = static_cast<double>(j) / kSegments;
+    const double x = 1.0 * j / kSegments;
     points.emplace_back(static_cast<float>(x), static_cast<float>(u[0] + (row(x).dot(u) - u[0]) * shrink));
   }
   return MonotoneCurve(std::move(points));

@@ -1,4 +1,5 @@
-// How one picture lies over another: the blend modes of the W3C's "Compositing and Blending Level 1".
+// How one picture lies over another: the blend modes of the W3C's "Compositing and Blending Level 1". Our
+// own, in float: libraries blend in 8 bits.
 #pragma once
 
 #include <array>

@@ -4,6 +4,7 @@
 #include <opencv2/core.hpp>
 #include <opencv2/imgproc.hpp>
 
+#include "base/number.h"
 #include "base/one_thread.h"
 #include "base/parallel.h"
 
@@ -20,12 +21,12 @@ std::vector<float> boxMeans(const std::vector<float>& plane, int width, int heig
     const int bottom = std::min(height, y + radius + 1);
     const auto* above = sums.ptr<double>(top);
     const auto* below = sums.ptr<double>(bottom);
-    float* out = &means[static_cast<std::size_t>(y) * static_cast<std::size_t>(width)];
+    float* out = &means[cellAt(0, y, width)];
     for (int x = 0; x < width; ++x) {
       const int left = std::max(0, x - radius);
       const int right = std::min(width, x + radius + 1);
       const double sum = below[right] - above[right] - below[left] + above[left];
-      const auto count = static_cast<double>(right - left) * static_cast<double>(bottom - top);
+      const auto count = static_cast<double>(right - left) * (bottom - top);
       out[x] = static_cast<float>(sum / count);
     }
   });

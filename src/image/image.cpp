@@ -5,13 +5,14 @@
 #include <algorithm>
 
 #include "base/error.h"
+#include "base/number.h"
 
 namespace jugendstil {
 
 Image rgbOf(const Image& image) {
   if (image.channels == 3) return image;
   Image rgb(image.width, image.height, 3);
-  const auto step = static_cast<std::size_t>(image.channels);
+  const std::size_t step = image.channels;
   for (std::size_t i = 0; i < image.area(); ++i) {
     for (std::size_t c = 0; c < 3; ++c) {
       rgb.pixels[i * 3 + c] = image.pixels[i * step + (step < 3 ? 0 : c)];
@@ -31,11 +32,10 @@ Image crop(const Image& image, int x, int y, int width, int height) {
                             image.width, image.height));
   }
   Image out(width, height, image.channels);
-  const std::size_t row = static_cast<std::size_t>(width) * static_cast<std::size_t>(image.channels);
+  const std::size_t row = std::size_t{1} * width * image.channels;
   for (int j = 0; j < height; ++j) {
-    const auto from = image.pixels.begin() + static_cast<std::ptrdiff_t>(image.index(x, y + j, 0));
-    std::copy(from, from + static_cast<std::ptrdiff_t>(row),
-              out.pixels.begin() + static_cast<std::ptrdiff_t>(out.index(0, j, 0)));
+    const auto from = image.pixels.begin() + image.index(x, y + j, 0);
+    std::copy(from, from + row, out.pixels.begin() + out.index(0, j, 0));
   }
   return out;
 }

@@ -4,6 +4,8 @@
 #include <cstddef>
 #include <vector>
 
+#include "base/number.h"
+
 namespace jugendstil {
 
 // Row-major interleaved float picture. 1 channel is grey or a mask, 3 is RGB, 4 is RGB with unassociated
@@ -17,28 +19,22 @@ struct Image {
 
   Image() = default;
   Image(int w, int h, int c = 3, float value = 0.0F)
-      : width(w), height(h), channels(c), pixels(area() * static_cast<std::size_t>(c), value) {}
+      : width(w), height(h), channels(c), pixels(area() * c, value) {}
 
-  std::size_t area() const { return static_cast<std::size_t>(width) * static_cast<std::size_t>(height); }
+  std::size_t area() const { return cellCount(width, height); }
   bool empty() const { return pixels.empty(); }
 
   // Where a value stands in `pixels`.
-  std::size_t index(int x, int y, int c) const {
-    return (static_cast<std::size_t>(y) * static_cast<std::size_t>(width) + static_cast<std::size_t>(x)) *
-               static_cast<std::size_t>(channels) +
-           static_cast<std::size_t>(c);
-  }
+  std::size_t index(int x, int y, int c) const { return cellAt(x, y, width) * channels + c; }
   float& at(int x, int y, int c) { return pixels[index(x, y, c)]; }
   float at(int x, int y, int c) const { return pixels[index(x, y, c)]; }
 
   // The values of a row, from its first pixel on; of the i-th pixel of all, counted row by row.
   float* row(int y) { return pixels.data() + index(0, y, 0); }
   const float* row(int y) const { return pixels.data() + index(0, y, 0); }
-  float* pixel(std::size_t i) { return pixels.data() + i * static_cast<std::size_t>(channels); }
-  const float* pixel(std::size_t i) const { return pixels.data() + i * static_cast<std::size_t>(channels); }
-  std::size_t rowLength() const {
-    return static_cast<std::size_t>(width) * static_cast<std::size_t>(channels);
-  }
+  float* pixel(std::size_t i) { return pixels.data() + i * channels; }
+  const float* pixel(std::size_t i) const { return pixels.data() + i * channels; }
+  std::size_t rowLength() const { return std::size_t{1} * width * channels; }
 };
 
 // The first three channels (grey is repeated), without alpha.

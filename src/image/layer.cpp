@@ -58,11 +58,11 @@ bool Layer::plain() const {
 }
 
 void Layer::combine(const Image& below, Image& above, int begin) const {
-  const auto step = static_cast<std::size_t>(above.channels);
+  const std::size_t step = above.channels;
   const auto opacity = static_cast<float>(settings_.opacity);
   parallelFor(above.height, [&](int y) {
     for (int x = 0; x < above.width; ++x) {
-      const std::size_t at = above.index(0, y, 0) + static_cast<std::size_t>(x) * step;
+      const std::size_t at = above.index(0, y, 0) + x * step;
       float part = opacity;
       if (settings_.mask) {
         part *= maskAt(*settings_.mask, (static_cast<float>(x) + 0.5F) / static_cast<float>(above.width),

@@ -24,8 +24,8 @@ class Layer {
 
   // Whether what is above simply replaces what is below.
   bool plain() const;
-  // Both RGB or RGBA, display-encoded, of one size, rows from `begin` on; `above` is changed in place, its
-  // alpha is left alone.
+  // Lays `above` over `below`: both RGB or RGBA, display-encoded, of one size, rows from `begin` on of the
+  // picture; `above` is changed in place, its alpha is left alone.
   void combine(const Image& below, Image& above, int begin = 0) const;
 
  private:

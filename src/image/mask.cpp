@@ -35,8 +35,7 @@ template <typename F>
 Image maskBy(const Image& like, const F& f) {
   Image mask(like.width, like.height, 1);
   parallelFor(like.height, [&](int y) {
-    for (std::size_t i = mask.index(0, y, 0); i < mask.index(0, y, 0) + static_cast<std::size_t>(like.width);
-         ++i)
+    for (std::size_t i = mask.index(0, y, 0); i < mask.index(0, y, 0) + like.width; ++i)
       mask.pixels[i] = f(i);
   });
   return mask;
@@ -105,7 +104,7 @@ Image readMask(const std::filesystem::path& path, int width, int height) {
     }
   }
   const Image picture = readPicture(path).image;
-  const auto step = static_cast<std::size_t>(picture.channels);
+  const std::size_t step = picture.channels;
   return maskBy(picture, [&](std::size_t i) {
     const float* p = &picture.pixels[i * step];
     const float grey = step < 3 || (p[0] == p[1] && p[1] == p[2]) ? p[0] : lumaOf(p);
@@ -116,7 +115,7 @@ Image readMask(const std::filesystem::path& path, int width, int height) {
 Image readMaskFor(const std::filesystem::path& path, int width, int height) {
   constexpr double kFormat = 0.02;
   Image mask = readMask(path, width, height);
-  const double ratio = static_cast<double>(mask.width) / mask.height * height / width;
+  const double ratio = 1.0 * mask.width / mask.height * height / width;
   if (std::fabs(ratio - 1) > kFormat) {
     throw Error(fmt::format("the mask {} is {}x{}, the photo {}x{}; a mask has its photo's format",
                             path.string(), mask.width, mask.height, width, height));
@@ -173,7 +172,7 @@ Image resizedMask(const Image& mask, int width, int height) { return clipped(res
 
 double coverage(const Image& mask) {
   double sum = 0;
-  for (const float v : mask.pixels) sum += static_cast<double>(v);
+  for (const float v : mask.pixels) sum += v;
   return mask.pixels.empty() ? 0 : sum / static_cast<double>(mask.pixels.size());
 }
 

@@ -7,6 +7,7 @@
 #include <opencv2/imgproc.hpp>
 
 #include "base/error.h"
+#include "base/number.h"
 #include "base/one_thread.h"
 #include "image/mask.h"
 #include "image/resample.h"
@@ -24,7 +25,7 @@ constexpr double kDoubt = 2.5;
 
 cv::Mat eightBits(const Image& photo) {
   cv::Mat out(photo.height, photo.width, CV_8UC3);
-  const auto step = static_cast<std::size_t>(photo.channels);
+  const std::size_t step = photo.channels;
   for (std::size_t i = 0; i < photo.area(); ++i) {
     for (std::size_t c = 0; c < 3; ++c) {
       out.data[i * 3 + c] =
@@ -59,9 +60,9 @@ Image cutInBox(const Image& photo, const cv::Rect& box) {
 
 // The same cut on a larger copy, where only the neighbourhood of the outline is in doubt.
 Image cutAlong(const Image& photo, const Image& rough) {
-  const double scale = static_cast<double>(photo.width) / rough.width;
+  const double scale = 1.0 * photo.width / rough.width;
   const Image outline = resizedMask(rough, photo.width, photo.height);
-  const int doubt = std::max(1, static_cast<int>(std::lround(kDoubt * scale)));
+  const int doubt = std::max(1, rounded(kDoubt * scale));
   const Image sure = grown(outline, -doubt);
   const Image perhaps = grown(outline, doubt);
   cv::Mat labels(photo.height, photo.width, CV_8UC1);
@@ -93,7 +94,7 @@ Image maskInBox(const Image& photo, const MaskBox& box) {
   }
   keepOpenCvOnOneThread();
   const Image small = fitted(photo, kSmall);
-  const double scale = static_cast<double>(small.width) / photo.width;
+  const double scale = 1.0 * small.width / photo.width;
   const int left = static_cast<int>(box.x * scale);
   const int top = static_cast<int>(box.y * scale);
   const int right = std::min(small.width, static_cast<int>(std::ceil((box.x + box.width) * scale)));

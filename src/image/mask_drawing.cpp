@@ -8,6 +8,7 @@
 #include <memory>
 
 #include "base/error.h"
+#include "base/number.h"
 #include "image/mask.h"
 
 namespace jugendstil {
@@ -55,7 +56,7 @@ void requireFormat(RsvgHandle* handle, int width, int height) {
     w = box.width;
     h = box.height;
   }
-  const double own = static_cast<double>(width) / height;
+  const double own = 1.0 * width / height;
   if (!(w > 0 && h > 0) || std::fabs(w / h / own - 1) > kFormat) {
     throw Error(fmt::format(
         "has a page of {:g}x{:g}, which is not the format of the picture, {}x{}; draw on a page of that size",
@@ -86,7 +87,7 @@ Image maskOfDrawing(std::string_view svg, int width, int height) {
   Image mask(width, height, 1);
   for (int y = 0; y < height; ++y) {
     for (int x = 0; x < width; ++x)
-      mask.at(x, y, 0) = static_cast<float>(data[static_cast<std::ptrdiff_t>(y) * stride + x]) / 255.0F;
+      mask.at(x, y, 0) = static_cast<float>(data[cellAt(x, y, stride)]) / 255.0F;
   }
   if (coverage(mask) <= 0)
     throw Error("draws nothing on its page (strokes and fills count, pictures that are placed there do not)");

@@ -128,7 +128,7 @@ std::string pngHead(std::string_view file, const MetadataBlocks& blocks, std::st
   rest = file.substr(8);
   for (const FileSegment& p : pngChunks(file)) {
     if (p.kind == "IDAT") break;
-    rest = file.substr(static_cast<std::size_t>(p.whole.data() - file.data()) + p.whole.size());
+    rest = file.substr(p.whole.data() - file.data() + p.whole.size());
     if (isPngMetadata(p)) continue;
     out += p.whole;
     if (p.kind != "IHDR") continue;
@@ -164,7 +164,7 @@ void putMetadataBlocks(const std::filesystem::path& file, const MetadataBlocks& 
   File to(whole.temporary(), File::Mode::write);
   to.write(head);
   std::vector<char> part(std::size_t{1} << 20);
-  auto at = static_cast<std::uint64_t>(rest.data() - begin.data());
+  std::size_t at = rest.data() - begin.data();
   while (const std::size_t got = from.readAt(part, at)) {
     to.write({part.data(), got});
     at += got;

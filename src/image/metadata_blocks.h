@@ -1,5 +1,6 @@
 // The metadata of JPEG and PNG files as the bytes that stand in them, so that a photo's EXIF, XMP and profile
-// reach its graded copy unchanged, maker's notes included.
+// reach its graded copy unchanged, maker's notes included. Our own, because the libraries that write EXIF
+// write it anew: tags that they do not know are lost, and offsets inside makers' notes point nowhere.
 #pragma once
 
 #include <filesystem>

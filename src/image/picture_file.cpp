@@ -10,6 +10,7 @@
 
 #include "base/error.h"
 #include "base/file_name.h"
+#include "base/number.h"
 #include "image/colour.h"
 #include "image/icc.h"
 #include "image/picture_io.h"
@@ -26,8 +27,7 @@ Image toColour(Image image) {
   Image out(image.width, image.height, alpha ? 4 : 3);
   for (std::size_t i = 0; i < image.area(); ++i) {
     for (std::size_t c = 0; c < 3; ++c) {
-      out.pixels[i * static_cast<std::size_t>(out.channels) + c] =
-          image.pixels[i * static_cast<std::size_t>(image.channels)];
+      out.pixels[i * out.channels + c] = image.pixels[i * image.channels];
     }
     if (alpha) out.pixels[i * 4 + 3] = image.pixels[i * 2 + 1];
   }
@@ -55,8 +55,7 @@ OIIO::ImageSpec specFor(const Image& image, const std::string& ext, Depth depth,
     spec.attribute("oiio:ColorSpace", "sRGB");
     if (image.channels == 1) return spec;  // a mask; the profile is one of colours
     const std::string icc = srgbProfile();
-    spec.attribute("ICCProfile", OIIO::TypeDesc(OIIO::TypeDesc::UINT8, static_cast<int>(icc.size())),
-                   icc.data());
+    spec.attribute("ICCProfile", OIIO::TypeDesc(OIIO::TypeDesc::UINT8, countOf(icc)), icc.data());
   }
   return spec;
 }
@@ -104,7 +103,7 @@ void writePicture(const fs::path& path, const Image& image, Depth depth, const M
   const OIIO::ImageSpec spec = specFor(image, ext, depth, metadata);
   const Image linear = ext == ".exr" ? toLinear(image) : Image();
   const std::vector<float>& pixels = ext == ".exr" ? linear.pixels : image.pixels;
-  const auto stride = static_cast<OIIO::stride_t>(static_cast<std::size_t>(image.channels) * sizeof(float));
+  const auto stride = static_cast<OIIO::stride_t>(image.channels * sizeof(float));
   PictureOutput output(path, ext);
   output.open(spec);
   output.writeRows(0, image.height, OIIO::TypeDesc::FLOAT, pixels.data(), stride);

@@ -21,15 +21,17 @@ struct Picture {
 };
 
 // Reads a picture, turns it upright by its EXIF orientation and brings it to display-encoded sRGB: by its
-// ICC profile where it has one, from linear light where it is OpenEXR, as it stands otherwise. Grey
-// becomes RGB. Throws Error for a missing, unreadable, empty, truncated, or monstrously large file
-// (over 1 gigapixel), for more channels than RGBA, and for pixels that are not numbers.
+// ICC profile where it has one, from linear light where it is OpenEXR, as it stands otherwise. Grey becomes
+// RGB; channels beyond RGBA are left out. Throws Error for a missing, unreadable, empty, truncated, or
+// monstrously large file (over 1 gigapixel) and for pixels that are not numbers, DiskError where the disk
+// fails.
 Picture readPicture(const std::filesystem::path& path);
 
 // Writes atomically in the format of the extension. PNG and TIFF take 8 or 16 bits, JPEG and WebP 8,
 // OpenEXR half floats in linear light. The profile written is sRGB (none in OpenEXR, which says so by
 // itself); metadata, where given, is carried over. 8-bit values are rounded. JPEG drops alpha.
-// Throws Error: unknown extension, folder missing, disk full.
+// Throws UsageError for an unknown extension, Error where the folder is missing, DiskError where the disk is
+// full.
 void writePicture(const std::filesystem::path& path, const Image& image, Depth depth,
                   const Metadata* metadata = nullptr);
 

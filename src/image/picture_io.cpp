@@ -85,7 +85,7 @@ bool belongsToOldPixels(const std::string& name) {
 
 void requireSaneSize(const OIIO::ImageSpec& spec, const fs::path& path) {
   if (spec.width < 1 || spec.height < 1) throw Error(fmt::format("{}: has no pixels", path.string()));
-  if (static_cast<double>(spec.width) * spec.height > kMaxPixels) {
+  if (1.0 * spec.width * spec.height > kMaxPixels) {
     throw Error(fmt::format("{}: {}x{} is over one gigapixel; reduce it first", path.string(), spec.width,
                             spec.height));
   }
@@ -225,10 +225,10 @@ void requireNumbers(const Image& rows, int firstRow, const fs::path& path) {
   const auto bad =
       std::find_if(rows.pixels.begin(), rows.pixels.end(), [](float v) { return !std::isfinite(v); });
   if (bad == rows.pixels.end()) return;
-  const std::size_t at = static_cast<std::size_t>(bad - rows.pixels.begin());
+  const std::size_t at = bad - rows.pixels.begin();
   throw Error(fmt::format("{}: the pixel at {},{} is not a number (NaN or infinite); repair the file first",
-                          path.string(), at % rows.rowLength() / static_cast<std::size_t>(rows.channels),
-                          at / rows.rowLength() + static_cast<std::size_t>(firstRow)));
+                          path.string(), at % rows.rowLength() / rows.channels,
+                          at / rows.rowLength() + firstRow));
 }
 
 Depth depthOf(OIIO::TypeDesc format) {

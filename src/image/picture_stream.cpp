@@ -7,13 +7,13 @@ PictureStream::PictureStream(const std::filesystem::path& path, File::Mode mode)
 
 std::size_t PictureStream::read(void* to, std::size_t size) {
   const std::size_t got = pread(to, size, m_pos);
-  m_pos += static_cast<std::int64_t>(got);
+  m_pos += got;
   return got;
 }
 
 std::size_t PictureStream::pread(void* to, std::size_t size, std::int64_t offset) {
   try {
-    return file_.readAt({static_cast<char*>(to), size}, static_cast<std::uint64_t>(offset));
+    return file_.readAt({static_cast<char*>(to), size}, offset);
   } catch (const DiskError& e) {
     if (!failure_) failure_ = e.reason();
     return 0;
@@ -22,13 +22,13 @@ std::size_t PictureStream::pread(void* to, std::size_t size, std::int64_t offset
 
 std::size_t PictureStream::write(const void* from, std::size_t size) {
   const std::size_t put = pwrite(from, size, m_pos);
-  m_pos += static_cast<std::int64_t>(put);
+  m_pos += put;
   return put;
 }
 
 std::size_t PictureStream::pwrite(const void* from, std::size_t size, std::int64_t offset) {
   try {
-    file_.writeAt({static_cast<const char*>(from), size}, static_cast<std::uint64_t>(offset));
+    file_.writeAt({static_cast<const char*>(from), size}, offset);
     return size;
   } catch (const DiskError& e) {
     if (!failure_) failure_ = e.reason();
@@ -36,6 +36,6 @@ std::size_t PictureStream::pwrite(const void* from, std::size_t size, std::int64
   }
 }
 
-std::size_t PictureStream::size() const { return static_cast<std::size_t>(file_.size()); }
+std::size_t PictureStream::size() const { return file_.size(); }
 
 }  // namespace jugendstil

@@ -2,6 +2,7 @@
 
 #include <algorithm>
 
+#include "base/number.h"
 #include "base/parallel.h"
 #include "image/colour.h"
 
@@ -15,9 +16,9 @@ void turn(const float* a, const float* b, const float* c, float* out, float wa, 
 }
 
 void turnAll(const Planes& from, Planes& to, bool transpose) {
-  const auto width = static_cast<std::size_t>(from.width);
+  const std::size_t width = from.width;
   parallelFor(from.height, [&](int y) {
-    const std::size_t at = static_cast<std::size_t>(y) * width;
+    const std::size_t at = y * width;
     const float* row[3] = {&from.plane[0][at], &from.plane[1][at], &from.plane[2][at]};
     std::vector<float> copy;
     if (&from == &to) {
@@ -42,8 +43,7 @@ void rgbToOpponent(const Planes& rgb, Planes& opponent) { turnAll(rgb, opponent,
 Planes opponentOf(const Image& rgb) {
   Planes planes(rgb.width, rgb.height);
   for (std::size_t i = 0; i < rgb.area(); ++i) {
-    for (std::size_t c = 0; c < 3; ++c)
-      planes.plane[c][i] = rgb.pixels[i * static_cast<std::size_t>(rgb.channels) + c];
+    for (std::size_t c = 0; c < 3; ++c) planes.plane[c][i] = rgb.pixels[i * rgb.channels + c];
   }
   rgbToOpponent(planes, planes);
   return planes;
@@ -53,10 +53,9 @@ Image imageOf(const Planes& opponent) { return imageOf(opponent, 0, 0, opponent.
 
 Image imageOf(const Planes& opponent, int left, int top, int width, int height) {
   Image image(width, height, 3);
-  const auto count = static_cast<std::size_t>(width);
+  const std::size_t count = width;
   parallelFor(height, [&](int y) {
-    const std::size_t from = static_cast<std::size_t>(top + y) * static_cast<std::size_t>(opponent.width) +
-                             static_cast<std::size_t>(left);
+    const std::size_t from = cellAt(left, top + y, opponent.width);
     const auto& p = opponent.plane;
     std::vector<float> row(count);
     float* to = image.row(y);

@@ -5,6 +5,7 @@
 #include <cstddef>
 #include <vector>
 
+#include "base/number.h"
 #include "image/image.h"
 
 namespace jugendstil {
@@ -20,10 +21,8 @@ struct Planes {
   Planes(int w, int h) : width(w), height(h) {
     for (auto& p : plane) p.assign(area(), 0.0F);
   }
-  std::size_t area() const { return static_cast<std::size_t>(width) * static_cast<std::size_t>(height); }
-  std::size_t index(int x, int y) const {
-    return static_cast<std::size_t>(y) * static_cast<std::size_t>(width) + static_cast<std::size_t>(x);
-  }
+  std::size_t area() const { return cellCount(width, height); }
+  std::size_t index(int x, int y) const { return cellAt(x, y, width); }
 };
 
 Planes opponentOf(const Image& rgb);

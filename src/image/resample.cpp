@@ -6,6 +6,7 @@
 #include <cmath>
 
 #include "base/error.h"
+#include "base/number.h"
 #include "base/parallel.h"
 #include "image/colour.h"
 
@@ -19,7 +20,7 @@ struct Tap {
 };
 
 Tap areaTap(int i, int from, int to) {
-  const double scale = static_cast<double>(from) / to;
+  const double scale = 1.0 * from / to;
   const double begin = i * scale;
   const double end = std::min<double>(from, (i + 1) * scale);
   Tap tap;
@@ -42,18 +43,17 @@ Tap cubicTap(int i, int from, int to) {
   const int base = static_cast<int>(std::floor(centre)) - 1;
   Tap tap;
   tap.first = std::clamp(base, 0, from - 1);
-  tap.weights.assign(static_cast<std::size_t>(std::clamp(base + 3, 0, from - 1) - tap.first + 1), 0.0F);
+  tap.weights.assign(std::clamp(base + 3, 0, from - 1) - tap.first + 1, 0.0F);
   for (int k = 0; k < 4; ++k) {
     const int s = std::clamp(base + k, 0, from - 1);
-    tap.weights[static_cast<std::size_t>(s - tap.first)] +=
-        static_cast<float>(catmullRom(centre - (base + k)));
+    tap.weights[s - tap.first] += static_cast<float>(catmullRom(centre - (base + k)));
   }
   return tap;
 }
 
 std::vector<Tap> taps(int from, int to) {
   std::vector<Tap> result;
-  result.reserve(static_cast<std::size_t>(to));
+  result.reserve(to);
   for (int i = 0; i < to; ++i) result.push_back(to < from ? areaTap(i, from, to) : cubicTap(i, from, to));
   return result;
 }
@@ -64,7 +64,7 @@ Image resampleRows(const Image& image, int width) {
   Image out(width, image.height, image.channels);
   parallelFor(image.height, [&](int y) {
     for (int x = 0; x < width; ++x) {
-      const Tap& tap = table[static_cast<std::size_t>(x)];
+      const Tap& tap = table[x];
       for (int c = 0; c < image.channels; ++c) {
         float sum = 0;
         for (std::size_t k = 0; k < tap.weights.size(); ++k) {
@@ -81,9 +81,9 @@ Image resampleColumns(const Image& image, int height) {
   if (height == image.height) return image;
   const auto table = taps(image.height, height);
   Image out(image.width, height, image.channels);
-  const std::size_t row = static_cast<std::size_t>(image.width) * static_cast<std::size_t>(image.channels);
+  const std::size_t row = image.rowLength();
   parallelFor(height, [&](int y) {
-    const Tap& tap = table[static_cast<std::size_t>(y)];
+    const Tap& tap = table[y];
     float* to = out.row(y);
     for (std::size_t k = 0; k < tap.weights.size(); ++k) {
       const float* from = image.row(tap.first + static_cast<int>(k));
@@ -126,9 +126,8 @@ Image resizePhoto(const Image& encoded, int width, int height) {
 }
 
 Size sizeForLongEdge(int width, int height, int longEdge) {
-  const double scale = static_cast<double>(longEdge) / std::max(width, height);
-  return {std::max(1, static_cast<int>(std::lround(width * scale))),
-          std::max(1, static_cast<int>(std::lround(height * scale)))};
+  const double scale = 1.0 * longEdge / std::max(width, height);
+  return {std::max(1, rounded(width * scale)), std::max(1, rounded(height * scale))};
 }
 
 }  // namespace jugendstil

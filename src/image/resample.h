@@ -1,4 +1,5 @@
-// Making pictures smaller and larger.
+// Making pictures smaller and larger. Our own, because a result must be the same to the byte for any number
+// of threads, in float, for any number of channels.
 #pragma once
 
 #include "image/image.h"

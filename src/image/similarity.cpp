@@ -20,7 +20,7 @@ cv::Mat lumaOf(const Image& image) {
   for (int y = 0; y < image.height; ++y) {
     for (int x = 0; x < image.width; ++x) {
       const float* p = &image.pixels[image.index(x, y, 0)];
-      luma.at<double>(y, x) = static_cast<double>(lumaBt601Of(p));
+      luma.at<double>(y, x) = lumaBt601Of(p);
     }
   }
   return luma;

@@ -10,6 +10,7 @@
 #include "base/error.h"
 #include "base/file.h"
 #include "base/file_name.h"
+#include "base/number.h"
 #include "base/parallel.h"
 #include "image/colour.h"
 #include "image/picture_io.h"
@@ -51,7 +52,7 @@ float ditherAt(std::uint32_t x, std::uint32_t y, std::uint32_t c) {
 
 JUGENDSTIL_VECTORISED void toBytes(const float* from, std::size_t n, std::uint32_t y, int channels,
                                    std::uint8_t* to) {
-  const auto step = static_cast<std::uint32_t>(channels);
+  const std::uint32_t step = channels;
   for (std::size_t i = 0; i < n; ++i) {
     const auto k = static_cast<std::uint32_t>(i);
     const float v = std::clamp(from[i], 0.0F, 1.0F) * 255.0F + ditherAt(k / step, y, k % step);
@@ -79,8 +80,7 @@ StoredPicture StoredPicture::read(const fs::path& path) {
   p.orientation_ = std::clamp(spec.get_int_attribute("Orientation", 1), 1, 8);
   const Type type(keptType(spec.format));
   p.type_ = static_cast<int>(type.basetype);
-  p.bytes_.resize(static_cast<std::size_t>(p.width_) * static_cast<std::size_t>(p.height_) *
-                  static_cast<std::size_t>(p.stored_) * type.basesize());
+  p.bytes_.resize(cellCount(p.width_, p.height_) * p.stored_ * type.basesize());
   input.read(p.stored_, type, p.bytes_.data());
   p.icc_ = iccOf(spec);
   p.profile_ = std::make_shared<const ProfilePair>(p.stored_ > 2 ? p.icc_ : std::string());
@@ -125,14 +125,13 @@ StoredPicture StoredPicture::like(int width, int height, Depth depth) {
 
 void StoredPicture::fillRow(int y, float* to) const {
   const Type type(static_cast<Type::BASETYPE>(type_));
-  const auto n = static_cast<std::size_t>(width_) * static_cast<std::size_t>(stored_);
-  const std::byte* from = &bytes_[static_cast<std::size_t>(y) * n * type.basesize()];
+  const std::size_t n = std::size_t{1} * width_ * stored_;
+  const std::byte* from = &bytes_[y * n * type.basesize()];
   OIIO::convert_pixel_values(type, from, Type::FLOAT, to, static_cast<int>(n));
   if (!linear_) return;
   const int colours = stored_ < 3 ? 1 : 3;
-  for (std::size_t i = 0; i < n; i += static_cast<std::size_t>(stored_)) {
-    for (int c = 0; c < colours; ++c)
-      to[i + static_cast<std::size_t>(c)] = linearToSrgb(to[i + static_cast<std::size_t>(c)]);
+  for (std::size_t i = 0; i < n; i += stored_) {
+    for (int c = 0; c < colours; ++c) to[i + c] = linearToSrgb(to[i + c]);
   }
 }
 
@@ -140,15 +139,14 @@ Image StoredPicture::rows(int begin, int count) const {
   Image out(width_, count, channels());
   parallelFor(count, [&](int k) {
     float* to = out.row(k);
-    const auto width = static_cast<std::size_t>(width_);
+    const std::size_t width = width_;
     if (stored_ == 3 || stored_ == 4) {
       fillRow(begin + k, to);
     } else {
-      std::vector<float> grey(width * static_cast<std::size_t>(stored_));
+      std::vector<float> grey(width * stored_);
       fillRow(begin + k, grey.data());
       for (std::size_t x = 0; x < width; ++x) {
-        for (std::size_t c = 0; c < 3; ++c)
-          to[x * static_cast<std::size_t>(out.channels) + c] = grey[x * static_cast<std::size_t>(stored_)];
+        for (std::size_t c = 0; c < 3; ++c) to[x * out.channels + c] = grey[x * stored_];
         if (stored_ == 2) to[x * 4 + 3] = grey[x * 2 + 1];
       }
     }
@@ -181,7 +179,7 @@ struct StripWriter::Impl {
     if (keeps) profile = own;
     spec.attribute("oiio:ColorSpace", linear ? "Linear" : "sRGB");
     if (!icc.empty()) {
-      spec.attribute("ICCProfile", Type(Type::UINT8, static_cast<int>(icc.size())), icc.data());
+      spec.attribute("ICCProfile", Type(Type::UINT8, countOf(icc)), icc.data());
     }
     blocks = like.blocks();
     blocks.icc = icc;
@@ -199,7 +197,7 @@ struct StripWriter::Impl {
     parallelFor(strip.height, [&](int y) {
       float* row = strip.row(y);
       for (int x = 0; x < strip.width; ++x) {
-        float* pixel = row + static_cast<std::size_t>(x) * static_cast<std::size_t>(strip.channels);
+        float* pixel = row + std::size_t{1} * x * strip.channels;
         if (linear) {
           for (int c = 0; c < 3; ++c) pixel[c] = srgbToLinear(pixel[c]);
         }
@@ -214,10 +212,10 @@ struct StripWriter::Impl {
   template <typename T, typename Quantise>
   void writeAs(const Image& strip, Type type, const Quantise& quantise) {
     std::vector<T> values(strip.pixels.size());
-    const auto perRow = static_cast<std::size_t>(strip.width) * static_cast<std::size_t>(strip.channels);
+    const std::size_t perRow = strip.rowLength();
     parallelFor(strip.height, [&](int y) {
-      const auto at = static_cast<std::size_t>(y) * perRow;
-      quantise(&strip.pixels[at], perRow, static_cast<std::uint32_t>(next + y), &values[at]);
+      const auto at = y * perRow;
+      quantise(&strip.pixels[at], perRow, next + y, &values[at]);
     });
     output.writeRows(next, next + strip.height, type, values.data());
   }

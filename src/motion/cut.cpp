@@ -15,7 +15,7 @@ constexpr double kChange = 0.20;
 constexpr double kLost = 0.25;
 constexpr int kMostSamples = 160;  // a side
 
-using Histogram = std::array<double, static_cast<std::size_t>(kLight* kChroma* kChroma)>;
+using Histogram = std::array<double, kLight * kChroma * kChroma>;
 
 // A sample counts for the two nearest bins of each axis.
 struct Bins {
@@ -26,7 +26,7 @@ struct Bins {
 Bins binsOf(float value, int count) {
   const float at = std::clamp(value, 0.0F, 1.0F) * static_cast<float>(count - 1);
   const int low = std::min(static_cast<int>(at), count - 2);
-  return {low, static_cast<double>(at - static_cast<float>(low))};
+  return {low, at - static_cast<float>(low)};
 }
 
 Histogram histogramOf(const Image& frame) {
@@ -46,7 +46,7 @@ Histogram histogramOf(const Image& frame) {
         const double weight =
             (k & 1 ? l.high : 1 - l.high) * (k & 2 ? a.high : 1 - a.high) * (k & 4 ? b.high : 1 - b.high);
         const int bin = ((l.low + (k & 1)) * kChroma + a.low + (k >> 1 & 1)) * kChroma + b.low + (k >> 2 & 1);
-        out[static_cast<std::size_t>(bin)] += weight;
+        out[bin] += weight;
       }
     }
   }

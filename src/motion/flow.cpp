@@ -8,6 +8,7 @@
 #include <opencv2/video/tracking.hpp>
 
 #include "base/error.h"
+#include "base/number.h"
 #include "base/one_thread.h"
 #include "base/parallel.h"
 #include "image/luma.h"
@@ -27,10 +28,10 @@ cv::Mat wrapped(const GreyFrame& frame) {
 
 GreyFrame greyOf(const Image& frame) {
   GreyFrame grey{frame.width, frame.height, std::vector<std::uint8_t>(frame.area())};
-  const auto step = static_cast<std::size_t>(frame.channels);
+  const std::size_t step = frame.channels;
   parallelFor(frame.height, [&](int y) {
     const float* p = frame.row(y);
-    std::uint8_t* out = &grey.pixels[static_cast<std::size_t>(y) * static_cast<std::size_t>(frame.width)];
+    std::uint8_t* out = &grey.pixels[cellAt(0, y, frame.width)];
     for (int x = 0; x < frame.width; ++x, p += step) {
       const float v = step < 3 ? p[0] : lumaBt601Of(p);
       out[x] = static_cast<std::uint8_t>(std::lround(std::clamp(v, 0.0F, 1.0F) * 255));

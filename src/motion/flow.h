@@ -4,6 +4,7 @@
 #include <cstdint>
 #include <vector>
 
+#include "base/number.h"
 #include "image/image.h"
 
 namespace jugendstil {
@@ -27,11 +28,8 @@ struct Flow {
   std::vector<float> v;
 
   Flow() = default;
-  Flow(int w, int h)
-      : width(w), height(h), u(static_cast<std::size_t>(w) * static_cast<std::size_t>(h)), v(u.size()) {}
-  std::size_t index(int x, int y) const {
-    return static_cast<std::size_t>(y) * static_cast<std::size_t>(width) + static_cast<std::size_t>(x);
-  }
+  Flow(int w, int h) : width(w), height(h), u(cellCount(w, h)), v(u.size()) {}
+  std::size_t index(int x, int y) const { return cellAt(x, y, width); }
 };
 
 // Where the pixels of `from` are in `to`: dense inverse search with variational refinement (Kroeger, Timofte,

@@ -16,7 +16,7 @@ struct Motion {
   Image trust;              // where the flow is exact as well
 };
 
-// Flow and trust from `frame` to another one.
+// Flow and trust from `frame` to another one of the same size, whose place is `place`.
 Motion motionBetween(const GreyFrame& frame, const GreyFrame& other, std::int64_t place);
 
 }  // namespace jugendstil

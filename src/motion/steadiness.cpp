@@ -11,18 +11,18 @@ double warpingError(const Image& frame, const Image& before, const Flow& back, c
     throw Error("frames of different sizes cannot be compared for steadiness; bring them to one size");
   }
   const Image carried = warped(before, back);
-  const auto step = static_cast<std::size_t>(frame.channels);
+  const std::size_t step = frame.channels;
   double sum = 0;
   double weight = 0;
   for (std::size_t i = 0; i < frame.area(); ++i) {
     if (trust.pixels[i] <= 0) continue;
     double pixel = 0;
     for (std::size_t c = 0; c < step; ++c) {
-      const double d = static_cast<double>(frame.pixels[i * step + c] - carried.pixels[i * step + c]);
+      const double d = frame.pixels[i * step + c] - carried.pixels[i * step + c];
       pixel += d * d;
     }
-    sum += static_cast<double>(trust.pixels[i]) * pixel / static_cast<double>(step);
-    weight += static_cast<double>(trust.pixels[i]);
+    sum += trust.pixels[i] * pixel / static_cast<double>(step);
+    weight += trust.pixels[i];
   }
   return weight > 0 ? sum / weight : 0;
 }

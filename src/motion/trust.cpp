@@ -72,7 +72,7 @@ Image imageOf(const GreyFrame& grey) {
 }
 
 float middle(std::vector<float> values) {
-  const auto half = values.begin() + static_cast<std::ptrdiff_t>(values.size() / 2);
+  const auto half = values.begin() + values.size() / 2;
   std::nth_element(values.begin(), half, values.end());
   return *half;
 }

@@ -65,7 +65,7 @@ Taps tapsAt(const Kernel& kernel, float position, int size) {
   const float floor = std::floor(position);
   Taps taps{{}, kernel.at(position - floor)};
   for (int k = 0; k < kTaps; ++k) {
-    taps.at[static_cast<std::size_t>(k)] = std::clamp(static_cast<int>(floor) + k - 2, 0, size - 1);
+    taps.at[k] = std::clamp(static_cast<int>(floor) + k - 2, 0, size - 1);
   }
   return taps;
 }

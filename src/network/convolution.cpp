@@ -69,7 +69,7 @@ std::size_t scratchpadFor(const Convolution& layer, double positions) {
   constexpr double kEachThread = 1e6;
   if (!worthTransforming(layer.inputs, layer.outputs, positions)) return 0;
   const double wholeFrom = threadCount() == 1 ? 128.0 * 128 : 128.0 * 256;
-  const double weights = static_cast<double>(layer.inputs) * layer.outputs;
+  const double weights = 1.0 * layer.inputs * layer.outputs;
   if (weights < wholeFrom) return static_cast<std::size_t>(kFixed + kEachThread * threadCount());
   const double values = 36 * weights + 36.0 / 16 * positions * (layer.inputs + layer.outputs);
   return static_cast<std::size_t>(kFixed + values * sizeof(float));

@@ -71,7 +71,7 @@ void Evaluator::backward(const FillGradient& fill, std::span<float> red, std::sp
 
 std::size_t Evaluator::memoryFor(const Chain& chain, int width, int height, Precision precision) {
   const double bytes = precision == Precision::half ? 2 : 4;
-  double area = static_cast<double>(width) * height;
+  double area = 1.0 * width * height;
   double values = area * chain.convolutions.front().inputs;
   double largest = 0;
   std::vector<std::pair<double, double>> outputs;  // values and scratchpad of each layer

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cstring>
 
+#include "base/number.h"
 #include "base/parallel.h"
 
 namespace jugendstil {
@@ -85,15 +86,14 @@ void differenceRow(std::uint16_t* to, const std::uint16_t* a, const std::uint16_
 double squaredDifference(const Buffer& a, const Buffer& b) {
   const Layout& layout = a.layout;
   const int rows = layout.blocks * layout.height;
-  std::vector<float> partial(static_cast<std::size_t>(rows));
+  std::vector<float> partial(rows);
   parallelFor(rows, [&](int r) {
     const std::size_t at = layout.row(0, r);
-    partial[static_cast<std::size_t>(r)] = a.half
-                                               ? squaredRow(a.bf16() + at, b.bf16() + at, layout.rowSize())
-                                               : squaredRow(a.full() + at, b.full() + at, layout.rowSize());
+    partial[r] = a.half ? squaredRow(a.bf16() + at, b.bf16() + at, layout.rowSize())
+                        : squaredRow(a.full() + at, b.full() + at, layout.rowSize());
   });
   double sum = 0;
-  for (const float p : partial) sum += static_cast<double>(p);
+  for (const float p : partial) sum += p;
   return sum;
 }
 
@@ -136,11 +136,11 @@ void scaleRow(std::uint16_t* to, const std::uint16_t* from, const float* weights
 
 void scalePositions(const Buffer& to, const Buffer& from, std::span<const float> weights, bool accumulate) {
   const Layout& layout = to.layout;
-  const auto columns = static_cast<std::size_t>(layout.width);
-  const auto inner = static_cast<std::size_t>(layout.inner);
+  const std::size_t columns = layout.width;
+  const std::size_t inner = layout.inner;
   parallelFor(layout.blocks * layout.height, [&](int r) {
     const std::size_t at = layout.row(0, r);
-    const float* w = &weights[static_cast<std::size_t>(r % layout.height) * columns];
+    const float* w = &weights[r % layout.height * columns];
     if (to.half)
       scaleRow(to.bf16() + at, from.bf16() + at, w, accumulate, columns, inner);
     else
@@ -153,10 +153,8 @@ void clearOutside(const Buffer& buffer, int left, int top, int right, int bottom
   const std::size_t size = buffer.half ? sizeof(std::uint16_t) : sizeof(float);
   auto* bytes = static_cast<std::byte*>(buffer.data);
   const auto clear = [&](std::size_t row, int from, int to) {
-    const auto inner = static_cast<std::size_t>(layout.inner);
-    if (to > from)
-      std::memset(bytes + (row + static_cast<std::size_t>(from) * inner) * size, 0,
-                  static_cast<std::size_t>(to - from) * inner * size);
+    const std::size_t inner = layout.inner;
+    if (to > from) std::memset(bytes + (row + from * inner) * size, 0, (to - from) * inner * size);
   };
   parallelFor(layout.blocks * layout.height, [&](int i) {
     const int y = i % layout.height;
@@ -193,8 +191,7 @@ void eachRun(const Window& to, const Window& from, int width, int height, const 
   parallelFor(height, [&](int y) {
     for (int c = 0; c < there.channels; c += step) {
       if (alike) {
-        f(placeOf(to, c, y, 0), placeOf(from, c, y, 0),
-          static_cast<std::size_t>(width) * static_cast<std::size_t>(step));
+        f(placeOf(to, c, y, 0), placeOf(from, c, y, 0), cellCount(width, step));
       } else {
         for (int x = 0; x < width; ++x) f(placeOf(to, c, y, x), placeOf(from, c, y, x), std::size_t{1});
       }
@@ -224,13 +221,13 @@ void addWindow(const Window& to, const Window& from, int width, int height) {
 
 std::vector<float> valuesAt(const Buffer& from, std::span<const int> positions) {
   const Layout& layout = from.layout;
-  const auto channels = static_cast<std::size_t>(layout.channels);
-  const auto inner = static_cast<std::size_t>(layout.inner);
+  const std::size_t channels = layout.channels;
+  const std::size_t inner = layout.inner;
   std::vector<float> values(positions.size() * channels);
-  parallelFor(static_cast<int>(positions.size()), [&](int i) {
-    float* to = &values[static_cast<std::size_t>(i) * channels];
+  parallelFor(positions.size(), [&](std::size_t i) {
+    float* to = &values[i * channels];
     for (std::size_t c = 0; c < channels; c += inner) {
-      const std::size_t at = layout.at(static_cast<int>(c), positions[static_cast<std::size_t>(i)]);
+      const std::size_t at = layout.at(static_cast<int>(c), positions[i]);
       for (std::size_t k = 0; k < std::min(inner, channels - c); ++k) to[c + k] = from.get(at + k);
     }
   });
@@ -240,10 +237,10 @@ std::vector<float> valuesAt(const Buffer& from, std::span<const int> positions) 
 // By groups of channels, so that no two threads meet at a position that is named twice.
 void addValuesAt(const Buffer& to, std::span<const int> positions, std::span<const float> values) {
   const Layout& layout = to.layout;
-  const auto channels = static_cast<std::size_t>(layout.channels);
-  const auto group = static_cast<std::size_t>(std::min(layout.inner, 16));
-  parallelFor(static_cast<int>((channels + group - 1) / group), [&](int g) {
-    const std::size_t c = static_cast<std::size_t>(g) * group;
+  const std::size_t channels = layout.channels;
+  const std::size_t group = std::min(layout.inner, 16);
+  parallelFor((channels + group - 1) / group, [&](std::size_t g) {
+    const std::size_t c = g * group;
     const std::size_t count = std::min(group, channels - c);
     for (std::size_t i = 0; i < positions.size(); ++i) {
       const std::size_t at = layout.at(static_cast<int>(c), positions[i]);
@@ -254,12 +251,11 @@ void addValuesAt(const Buffer& to, std::span<const int> positions, std::span<con
 
 std::vector<float> toDense(const Buffer& from) {
   const Layout& layout = from.layout;
-  const auto channels = static_cast<std::size_t>(layout.channels);
-  std::vector<float> dense(static_cast<std::size_t>(layout.height) * static_cast<std::size_t>(layout.width) *
-                           channels);
+  const std::size_t channels = layout.channels;
+  std::vector<float> dense(cellCount(layout.height, layout.width) * channels);
   parallelFor(layout.height * layout.width, [&](int p) {
     for (int c = 0; c < layout.channels; ++c) {
-      dense[static_cast<std::size_t>(p) * channels + static_cast<std::size_t>(c)] = from.get(layout.at(c, p));
+      dense[p * channels + c] = from.get(layout.at(c, p));
     }
   });
   return dense;

@@ -7,6 +7,8 @@
 #include <span>
 #include <vector>
 
+#include "base/number.h"
+
 namespace jugendstil {
 
 // bf16 is the upper half of an f32; rounding is to nearest, ties to even.
@@ -34,19 +36,12 @@ struct Layout {
   int height = 0;
   int width = 0;
 
-  std::size_t rowSize() const { return static_cast<std::size_t>(width) * static_cast<std::size_t>(inner); }
-  std::size_t row(int block, int y) const {
-    return (static_cast<std::size_t>(block) * static_cast<std::size_t>(height) +
-            static_cast<std::size_t>(y)) *
-           rowSize();
-  }
+  std::size_t rowSize() const { return cellCount(width, inner); }
+  std::size_t row(int block, int y) const { return cellAt(y, block, height) * rowSize(); }
   std::size_t at(int channel, int position) const {
-    return row(channel / inner, 0) + static_cast<std::size_t>(position) * static_cast<std::size_t>(inner) +
-           static_cast<std::size_t>(channel % inner);
+    return row(channel / inner, 0) + cellAt(channel % inner, position, inner);
   }
-  std::size_t size() const {
-    return static_cast<std::size_t>(blocks) * static_cast<std::size_t>(height) * rowSize();
-  }
+  std::size_t size() const { return cellCount(blocks, height) * rowSize(); }
 };
 
 // An activation or gradient in memory: f32, or bf16 as 16-bit words.

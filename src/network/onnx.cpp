@@ -18,6 +18,7 @@
 #include "base/checksum.h"
 #include "base/error.h"
 #include "base/file.h"
+#include "base/number.h"
 #include "network/chain.h"
 
 namespace jugendstil {
@@ -74,7 +75,7 @@ class Reader {
       if (tensor.data_location() == onnx::TensorProto::EXTERNAL) {
         fail(fmt::format("the weights {} lie in another file; save the network as one file", tensor.name()));
       }
-      const auto n = static_cast<std::size_t>(count);
+      const std::size_t n = count;
       constant.values.resize(n);
       if (tensor.raw_data().size() == n * sizeof(float)) {
         std::memcpy(constant.values.data(), tensor.raw_data().data(), n * sizeof(float));
@@ -211,7 +212,7 @@ class Reader {
   void takeRelu(const onnx::NodeProto& node) {
     if (activated_) refuse(node, "it does not follow a convolution");
     activated_ = true;
-    taps_[node.output(0)] = {static_cast<int>(chain_.convolutions.size()) - 1, stride_, field_};
+    taps_[node.output(0)] = {countOf(chain_.convolutions) - 1, stride_, field_};
   }
 
   void takePool(const onnx::NodeProto& node) {
@@ -238,7 +239,7 @@ class Reader {
       const auto found = taps_.find(output.name());
       if (found == taps_.end()) fail(fmt::format("its output {} is not behind a Relu", output.name()));
       const Tap& tap = found->second;
-      const int channels = chain_.convolutions[static_cast<std::size_t>(tap.layer)].outputs;
+      const int channels = chain_.convolutions[tap.layer].outputs;
       chain_.bands.push_back({output.name(), tap.layer, channels, tap.stride, tap.field});
     }
     if (chain_.bands.empty()) fail("has no outputs to tap as bands");

@@ -79,7 +79,7 @@ bool positionsAreRows(const memory::desc& a) {
 }  // namespace
 
 SecondMoments::SecondMoments(const dnnl::engine& engine, const memory::desc& activation)
-    : channels_(static_cast<std::size_t>(activation.dims()[1])), engine_(engine) {
+    : channels_(activation.dims()[1]), engine_(engine) {
   if (positionsAreRows(activation)) {
     prepareProducts(activation);
     return;
@@ -92,7 +92,7 @@ SecondMoments::SecondMoments(const dnnl::engine& engine, const memory::desc& act
 }
 
 void SecondMoments::prepareProducts(const memory::desc& activation) {
-  const auto positions = static_cast<std::size_t>(activation.dims()[2] * activation.dims()[3]);
+  const std::size_t positions = activation.dims()[2] * activation.dims()[3];
   const std::size_t whole = positions / kChunk;
   if (whole > 0) addBatch(0, whole, kChunk, activation.data_type());
   if (positions % kChunk != 0) addBatch(whole * kChunk, 1, positions % kChunk, activation.data_type());
@@ -130,9 +130,9 @@ std::vector<float> SecondMoments::byProducts(dnnl::stream& stream, const memory&
     const auto* parts = static_cast<const float*>(batch.result.get_data_handle());
     const auto rows = static_cast<int>(channels_);
     parallelFor(rows, [&](int r) {
-      float* to = &sum[static_cast<std::size_t>(r) * channels_];
+      float* to = &sum[r * channels_];
       for (std::size_t b = 0; b < batch.count; ++b) {
-        const float* from = parts + b * size + static_cast<std::size_t>(r) * channels_;
+        const float* from = parts + b * size + r * channels_;
         for (std::size_t i = 0; i < channels_; ++i) to[i] += from[i];
       }
     });

@@ -84,12 +84,11 @@ void addColumns(const std::uint16_t* a, float* sums, std::size_t columns, std::s
 
 // Rows of sums by (block, group of image rows), added up in that order whatever the number of threads.
 std::vector<float> addPartialSums(const std::vector<float>& partial, const Layout& layout, int rowsPerBlock) {
-  const auto inner = static_cast<std::size_t>(layout.inner);
-  std::vector<double> total(static_cast<std::size_t>(layout.blocks) * inner, 0.0);
+  const std::size_t inner = layout.inner;
+  std::vector<double> total(layout.blocks * inner, 0.0);
   for (int r = 0; r < layout.blocks * rowsPerBlock; ++r) {
     for (std::size_t i = 0; i < inner; ++i) {
-      total[static_cast<std::size_t>(r / rowsPerBlock) * inner + i] +=
-          static_cast<double>(partial[static_cast<std::size_t>(r) * inner + i]);
+      total[r / rowsPerBlock * inner + i] += partial[r * inner + i];
     }
   }
   return {total.begin(), total.begin() + layout.channels};
@@ -155,7 +154,7 @@ void unpoolAll(T* d, bool own, const T* q, const Signs& signs, const Layout& lay
     const int block = r / layout.height;
     const int y = r % layout.height;
     T* to = d + layout.row(block, y);
-    const auto inner = static_cast<std::size_t>(layout.inner);
+    const std::size_t inner = layout.inner;
     const auto columns = y / 2 < pooled.height ? static_cast<std::size_t>(pooled.width) * 2 : 0;
     if (columns > 0) unpoolRow(to, own, q + pooled.row(block, y / 2), signs.row(r), columns, inner);
     maskRest(to, own, signs.row(r), columns * inner, layout.rowSize());
@@ -164,22 +163,22 @@ void unpoolAll(T* d, bool own, const T* q, const Signs& signs, const Layout& lay
 
 template <typename T>
 std::vector<float> poolAll(const T* from, T* to, Signs& signs, const Layout& layout, const Layout& pooled) {
-  const auto inner = static_cast<std::size_t>(layout.inner);
+  const std::size_t inner = layout.inner;
   const int pairs = (layout.height + 1) / 2;
-  std::vector<float> partial(static_cast<std::size_t>(layout.blocks * pairs) * inner, 0.0F);
+  std::vector<float> partial(layout.blocks * pairs * inner, 0.0F);
   parallelFor(layout.blocks * pairs, [&](int r) {
     const int block = r / pairs;
     const int y = r % pairs;
-    float* sums = &partial[static_cast<std::size_t>(r) * inner];
+    float* sums = &partial[r * inner];
     const T* upper = from + layout.row(block, 2 * y);
     signs.keepRow(upper, block * layout.height + 2 * y);
     if (y >= pooled.height) {
-      addColumns(upper, sums, static_cast<std::size_t>(layout.width), inner);
+      addColumns(upper, sums, layout.width, inner);
       return;
     }
     const T* lower = from + layout.row(block, 2 * y + 1);
     signs.keepRow(lower, block * layout.height + 2 * y + 1);
-    const auto columns = static_cast<std::size_t>(pooled.width);
+    const std::size_t columns = pooled.width;
     poolRows(upper, lower, to + pooled.row(block, y), sums, columns, inner);
     if (layout.width % 2 != 0) {
       addColumns(upper + 2 * columns * inner, sums, 1, inner);
@@ -205,16 +204,16 @@ void unpoolAndMask(const Buffer& gradient, bool addOwn, const Buffer& pooled, co
 
 std::vector<float> channelSums(const Buffer& from) {
   const Layout& layout = from.layout;
-  const auto inner = static_cast<std::size_t>(layout.inner);
+  const std::size_t inner = layout.inner;
   const int rows = layout.blocks * layout.height;
-  std::vector<float> partial(static_cast<std::size_t>(rows) * inner, 0.0F);
+  std::vector<float> partial(rows * inner, 0.0F);
   parallelFor(rows, [&](int r) {
-    float* sums = &partial[static_cast<std::size_t>(r) * inner];
+    float* sums = &partial[r * inner];
     const std::size_t at = layout.row(0, r);
     if (from.half)
-      addColumns(from.bf16() + at, sums, static_cast<std::size_t>(layout.width), inner);
+      addColumns(from.bf16() + at, sums, layout.width, inner);
     else
-      addColumns(from.full() + at, sums, static_cast<std::size_t>(layout.width), inner);
+      addColumns(from.full() + at, sums, layout.width, inner);
   });
   return addPartialSums(partial, layout, layout.height);
 }

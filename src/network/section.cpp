@@ -2,6 +2,8 @@
 
 #include <algorithm>
 
+#include "base/number.h"
+
 namespace jugendstil {
 namespace {
 
@@ -33,14 +35,12 @@ Section sectionFrom(const Chain& chain, const std::vector<std::size_t>& bands, s
     section.chain.mean = chain.mean;
     section.chain.scale = chain.scale;
   }
-  const auto at = [&](std::size_t layer) {
-    return chain.convolutions.begin() + static_cast<std::ptrdiff_t>(layer);
-  };
+  const auto at = [&](std::size_t layer) { return chain.convolutions.begin() + layer; };
   section.chain.convolutions.assign(at(first), at(end));
   section.chain.convolutions.front().poolBefore = false;
   for (const std::size_t b : bands) {
     Band band = chain.bands.at(b);
-    const auto layer = static_cast<std::size_t>(band.layer);
+    const std::size_t layer = band.layer;
     if (layer < first || layer >= end) continue;
     band.layer -= static_cast<int>(first);
     band.stride /= stride;
@@ -72,7 +72,7 @@ double Section::work() const {
 std::size_t Section::memory(int width, int height, Precision precision) const {
   std::size_t bytes = Evaluator::memoryFor(chain, width / stride, height / stride, precision);
   // What is pooled at the end is kept for the way back, band or not.
-  const auto last = static_cast<int>(chain.convolutions.size()) - 1;
+  const auto last = countOf(chain.convolutions) - 1;
   const bool band =
       std::any_of(chain.bands.begin(), chain.bands.end(), [&](const Band& b) { return b.layer == last; });
   if (pooled && !band) bytes += 4 * pooledMemory(width, height, precision);
@@ -81,9 +81,8 @@ std::size_t Section::memory(int width, int height, Precision precision) const {
 
 std::size_t Section::pooledMemory(int width, int height, Precision precision) const {
   if (!pooled) return 0;
-  const auto positions =
-      static_cast<std::size_t>(width / lastStride()) * static_cast<std::size_t>(height / lastStride());
-  return positions * static_cast<std::size_t>(chain.convolutions.back().outputs) * bytesOf(precision);
+  const std::size_t positions = cellCount(width / lastStride(), height / lastStride());
+  return positions * chain.convolutions.back().outputs * bytesOf(precision);
 }
 
 std::vector<Section> sectionsOf(const Chain& chain, const std::vector<std::size_t>& bands,

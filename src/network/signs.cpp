@@ -55,14 +55,14 @@ void maskRow(std::uint16_t* d, const std::uint32_t* words, std::size_t n) { mask
 Signs::Signs(const Layout& layout)
     : rowSize_(layout.rowSize()),
       rowWords_((rowSize_ + kBits - 1) / kBits),
-      words_(rowWords_ * static_cast<std::size_t>(layout.blocks * layout.height)) {}
+      words_(rowWords_ * layout.blocks * layout.height) {}
 
 void Signs::keepRow(const float* activation, int row) {
-  noteRow(activation, &words_[static_cast<std::size_t>(row) * rowWords_], rowSize_);
+  noteRow(activation, &words_[row * rowWords_], rowSize_);
 }
 
 void Signs::keepRow(const std::uint16_t* activation, int row) {
-  noteRow(activation, &words_[static_cast<std::size_t>(row) * rowWords_], rowSize_);
+  noteRow(activation, &words_[row * rowWords_], rowSize_);
 }
 
 void Signs::keep(const Buffer& activation) {

@@ -24,7 +24,7 @@ class Signs {
   void mask(const Buffer& gradient) const;
 
   // Bit i % 32 of word i / 32 is that of a row's value i.
-  const std::uint32_t* row(int row) const { return &words_[static_cast<std::size_t>(row) * rowWords_]; }
+  const std::uint32_t* row(int row) const { return &words_[row * rowWords_]; }
 
  private:
   std::size_t rowSize_ = 0;

@@ -7,6 +7,7 @@
 #include <optional>
 #include <set>
 
+#include "base/number.h"
 #include "network/large_memory.h"
 #include "network/recorder.h"
 #include "network/tiling.h"
@@ -52,15 +53,14 @@ class TiledEvaluator final : public EvaluatorEngine {
       }
     }
     const Tiling& first = plan_.tilings.front();
-    for (auto& plane : window_)
-      plane.resize(static_cast<std::size_t>(first.width) * static_cast<std::size_t>(first.height));
+    for (auto& plane : window_) plane.resize(cellCount(first.width, first.height));
   }
 
   int width() const override { return width_; }
   int height() const override { return height_; }
 
   BandShape shape(std::size_t band) const override {
-    const Place& place = places_.at(band);
+    const BandPlace& place = places_.at(band);
     return {place.channels, height_ / place.stride, width_ / place.stride};
   }
 
@@ -98,14 +98,14 @@ class TiledEvaluator final : public EvaluatorEngine {
   }
 
   BandMoments weightedMoments(std::size_t band, std::span<const float> weights) override {
-    const Place& place = places_.at(band);
+    const BandPlace& place = places_.at(band);
     BandMoments sum;
     double total = 0;
     eachTile(place.section, [&](const Tile& tile) {
       std::vector<float> own = windowOf(tile, band, weights, 1);
       clearOutsideCore(tile, band, own);
       double weight = 0;
-      for (const float w : own) weight += static_cast<double>(w);
+      for (const float w : own) weight += w;
       if (weight <= 0) return;
       BandMoments part = current_->weightedMoments(place.local, own);
       const auto share = static_cast<float>(weight);
@@ -119,9 +119,9 @@ class TiledEvaluator final : public EvaluatorEngine {
   }
 
   std::vector<float> activations(std::size_t band) override {
-    const Place& place = places_.at(band);
-    const auto channels = static_cast<std::size_t>(place.channels);
-    std::vector<float> all(static_cast<std::size_t>(shape(band).positions()) * channels);
+    const BandPlace& place = places_.at(band);
+    const std::size_t channels = place.channels;
+    std::vector<float> all(shape(band).positions() * channels);
     eachTile(place.section, [&](const Tile& tile) {
       const std::vector<float> own = current_->activations(place.local);
       eachRow(tile, band, [&](std::size_t from, std::size_t to, std::size_t count) {
@@ -132,8 +132,8 @@ class TiledEvaluator final : public EvaluatorEngine {
   }
 
   std::vector<float> gather(std::size_t band, std::span<const int> positions) override {
-    const Place& place = places_.at(band);
-    const auto channels = static_cast<std::size_t>(place.channels);
+    const BandPlace& place = places_.at(band);
+    const std::size_t channels = place.channels;
     std::vector<float> rows(positions.size() * channels);
     eachTile(place.section, [&](const Tile& tile) {
       std::vector<std::size_t> whose;
@@ -147,7 +147,7 @@ class TiledEvaluator final : public EvaluatorEngine {
 
   // Tile after tile, each with zeros outside its core.
   KeptActivation keep(std::size_t band) override {
-    const Place& place = places_.at(band);
+    const BandPlace& place = places_.at(band);
     std::shared_ptr<std::byte[]> all;
     std::size_t filled = 0;
     eachTile(place.section, [&](const Tile& tile) {
@@ -161,9 +161,9 @@ class TiledEvaluator final : public EvaluatorEngine {
   }
 
   std::vector<float> project(std::size_t band, std::span<const float> directions) override {
-    const Place& place = places_.at(band);
-    const std::size_t count = directions.size() / static_cast<std::size_t>(place.channels);
-    const auto positions = static_cast<std::size_t>(shape(band).positions());
+    const BandPlace& place = places_.at(band);
+    const std::size_t count = directions.size() / place.channels;
+    const std::size_t positions = shape(band).positions();
     std::vector<float> all(count * positions);
     eachTile(place.section, [&](const Tile& tile) {
       const std::vector<float> own = current_->project(place.local, directions);
@@ -187,7 +187,7 @@ class TiledEvaluator final : public EvaluatorEngine {
 
  private:
   // Where a band is found.
-  struct Place {
+  struct BandPlace {
     std::size_t section = 0;
     std::size_t local = 0;  // its number there
     int stride = 1;         // in the picture
@@ -250,19 +250,13 @@ class TiledEvaluator final : public EvaluatorEngine {
     const int ownWidth = tiling().width / stride;
     const int wholeWidth = width_ / stride;
     for (int y = 0; y < own.bottom - own.top; ++y) {
-      f(static_cast<std::size_t>((own.top + y) * ownWidth + own.left),
-        static_cast<std::size_t>(whole.top + y) * static_cast<std::size_t>(wholeWidth) +
-            static_cast<std::size_t>(whole.left),
-        static_cast<std::size_t>(own.right - own.left));
+      f((own.top + y) * ownWidth + own.left, cellAt(whole.left, whole.top + y, wholeWidth),
+        own.right - own.left);
     }
   }
 
-  std::size_t pixel(int x, int y) const {
-    return static_cast<std::size_t>(y) * static_cast<std::size_t>(width_) + static_cast<std::size_t>(x);
-  }
-  std::size_t windowRow(int y) const {
-    return static_cast<std::size_t>(y) * static_cast<std::size_t>(tiling().width);
-  }
+  std::size_t pixel(int x, int y) const { return cellAt(x, y, width_); }
+  std::size_t windowRow(int y) const { return cellAt(0, y, tiling().width); }
 
   // In pixels, and in positions of the section's input.
   static Core windowCore(const Tile& tile) {
@@ -381,15 +375,14 @@ class TiledEvaluator final : public EvaluatorEngine {
   std::vector<float> windowOf(const Tile& tile, std::size_t band, std::span<const float> values,
                               std::size_t planes) const {
     const int stride = places_.at(band).stride;
-    const auto width = static_cast<std::size_t>(tiling().width / stride);
-    const auto height = static_cast<std::size_t>(tiling().height / stride);
-    const auto wholeWidth = static_cast<std::size_t>(width_ / stride);
+    const std::size_t width = tiling().width / stride;
+    const std::size_t height = tiling().height / stride;
+    const std::size_t wholeWidth = width_ / stride;
     const std::size_t positions = values.size() / planes;
     std::vector<float> own(planes * width * height);
     for (std::size_t p = 0; p < planes; ++p) {
       for (std::size_t y = 0; y < height; ++y) {
-        const std::size_t from = (static_cast<std::size_t>(tile.y / stride) + y) * wholeWidth +
-                                 static_cast<std::size_t>(tile.x / stride);
+        const std::size_t from = (tile.y / stride + y) * wholeWidth + tile.x / stride;
         std::copy_n(&values[p * positions + from], width, &own[(p * height + y) * width]);
       }
     }
@@ -429,11 +422,11 @@ class TiledEvaluator final : public EvaluatorEngine {
   }
   void put(const Recorder::Projected& e, const Tile& tile, std::size_t, std::size_t band,
            BandGradient& sink) const {
-    const auto count = e.directions.size() / static_cast<std::size_t>(shape(band).channels);
+    const std::size_t count = e.directions.size() / shape(band).channels;
     sink.addProjected(e.directions, windowOf(tile, band, e.values, count));
   }
   void put(const Recorder::At& e, const Tile& tile, std::size_t, std::size_t band, BandGradient& sink) const {
-    const auto channels = static_cast<std::size_t>(shape(band).channels);
+    const std::size_t channels = shape(band).channels;
     std::vector<std::size_t> whose;
     const std::vector<int> local = localPositions(tile, band, e.positions, whose);
     std::vector<float> rows(whose.size() * channels);
@@ -462,7 +455,7 @@ class TiledEvaluator final : public EvaluatorEngine {
   int height_;
   Precision precision_;
   TilePlan plan_;
-  std::map<std::size_t, Place> places_;  // of the bands
+  std::map<std::size_t, BandPlace> places_;  // of the bands
   ConstPlanes planes_;
   std::array<std::vector<float>, 3> window_;  // of the first section
   std::vector<Map> inputs_;                   // of the other sections, where known

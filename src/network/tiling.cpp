@@ -67,7 +67,7 @@ Tiling tilesOf(const Axis& x, const Axis& y, int halo, const Picture& picture) {
 }
 
 double windows(const Tiling& tiling) {
-  return static_cast<double>(tiling.width) * tiling.height * static_cast<double>(tiling.tiles.size());
+  return 1.0 * tiling.width * tiling.height * static_cast<double>(tiling.tiles.size());
 }
 
 // The tiles of one section with the fewest pixels in all windows together; nothing where none has room.

@@ -7,6 +7,7 @@
 #include <map>
 
 #include "base/error.h"
+#include "base/number.h"
 #include "base/parallel.h"
 #include "network/convolution.h"
 #include "network/evaluator_engine.h"
@@ -84,7 +85,7 @@ class Network final : public WholeEvaluator {
         engine_(dnnl::engine::kind::cpu, 0),
         stream_(engine_),
         bands_(std::move(bands)) {
-    int deepest = handsOn_ ? static_cast<int>(chain_.convolutions.size()) - 1 : 0;
+    int deepest = handsOn_ ? countOf(chain_.convolutions) - 1 : 0;
     for (const std::size_t b : bands_) {
       deepest = std::max(deepest, chain_.bands.at(b).layer);
       bandOfLayer_[chain_.bands[b].layer] = b;
@@ -105,9 +106,7 @@ class Network final : public WholeEvaluator {
     return {layout.channels, layout.height, layout.width};
   }
 
-  const memory& activation(std::size_t band) const {
-    return steps_.at(static_cast<std::size_t>(chain_.bands.at(band).layer)).output;
-  }
+  const memory& activation(std::size_t band) const { return steps_.at(chain_.bands.at(band).layer).output; }
 
   void forward(const ConstPlanes& planes) override {
     writeInput(planes);
@@ -238,12 +237,12 @@ class Network final : public WholeEvaluator {
   void buildSteps(int deepest) {
     memory::desc source = describe(chain_.convolutions.front().inputs, height_, width_, type_);
     for (int i = 0; i <= deepest; ++i) {
-      const Convolution& conv = chain_.convolutions[static_cast<std::size_t>(i)];
+      const Convolution& conv = chain_.convolutions[i];
       Step step;
       step.poolBefore = conv.poolBefore;
       if (conv.poolBefore) source = pooledDesc(source);
       buildConvolution(step, conv, source);
-      const auto next = static_cast<std::size_t>(i) + 1;
+      const auto next = i + 1;
       const bool pooledAfter = i == deepest ? handsOn_ : chain_.convolutions.at(next).poolBefore;
       if (bandOfLayer_.count(i) != 0 || pooledAfter) {
         step.outputStorage = allocateLarge(step.output.get_desc().get_size());
@@ -344,12 +343,11 @@ class Network final : public WholeEvaluator {
     const Buffer to = bufferOf(input_);
     parallelFor(height_, [&](int y) {
       for (int c = 0; c < 3; ++c) {
-        const float mean = chain_.mean[static_cast<std::size_t>(c)];
-        const float scale = chain_.scale[static_cast<std::size_t>(c)];
-        const float* from = &planes[static_cast<std::size_t>(c)]
-                                   [static_cast<std::size_t>(y) * static_cast<std::size_t>(width_)];
+        const float mean = chain_.mean[c];
+        const float scale = chain_.scale[c];
+        const float* from = &planes[c][cellAt(0, y, width_)];
         std::size_t at = to.layout.at(c, y * width_);
-        const auto inner = static_cast<std::size_t>(to.layout.inner);
+        const auto inner = to.layout.inner;
         if (to.half) {
           for (int x = 0; x < width_; ++x, at += inner) to.bf16()[at] = toBf16((from[x] - mean) * scale);
         } else {
@@ -402,8 +400,7 @@ class GradientSink final : public BandGradient {
     // otherwise the rounding does not cancel and pushes all positions the same way.
     const bool half = bufferOf(dense_).half;
     std::vector<float> constant(offset.begin(), offset.end());
-    parallelFor(static_cast<int>(constant.size()), [&](int row) {
-      const auto i = static_cast<std::size_t>(row);
+    parallelFor(constant.size(), [&](std::size_t i) {
       float sum = 0;
 #pragma omp simd reduction(+ : sum)
       for (std::size_t j = 0; j < centre.size(); ++j) {
@@ -424,7 +421,7 @@ class GradientSink final : public BandGradient {
 
   void addProjected(std::span<const float> directions, std::span<const float> values) override {
     const Layout layout = layoutOf(dense_.get_desc());
-    const auto channels = static_cast<std::size_t>(layout.channels);
+    const std::size_t channels = layout.channels;
     const std::size_t count = directions.size() / channels;
     Pointwise& product = owner_.unproject(band_, static_cast<int>(count), written_);
     std::vector<float> transposed(directions.size());
@@ -477,7 +474,7 @@ BandMoments Network::weightedMoments(std::size_t band, std::span<const float> we
   std::vector<float> roots(weights.begin(), weights.end());
   double total = 0;
   for (float& w : roots) {
-    total += static_cast<double>(w);
+    total += w;
     w = std::sqrt(w);
   }
   scalePositions(bufferOf(scaled), from, roots, false);
@@ -500,8 +497,8 @@ std::vector<float> Network::project(std::size_t band, std::span<const float> dir
   }
   Pointwise& product = found->second;
   memory chosen(product.target(), engine_);
-  product.run(stream_, a, chosen, directions, std::vector<float>(static_cast<std::size_t>(count), 0.0F));
-  std::vector<float> planes(static_cast<std::size_t>(count * dims[2] * dims[3]));
+  product.run(stream_, a, chosen, directions, std::vector<float>(count, 0.0F));
+  std::vector<float> planes(count * dims[2] * dims[3]);
   memory plain(describe(count, dims[2], dims[3], Type::f32, Tag::nchw), engine_, planes.data());
   dnnl::reorder(chosen, plain).execute(stream_, chosen, plain);
   stream_.wait();
@@ -524,11 +521,10 @@ double Network::squaredDistance(std::size_t band, const KeptActivation& kept) {
 void Network::toPlanes(const Buffer& from, const MutablePlanes& planes) {
   parallelFor(height_, [&](int y) {
     for (int c = 0; c < 3; ++c) {
-      const float scale = chain_.scale[static_cast<std::size_t>(c)];
-      float* to = &planes[static_cast<std::size_t>(c)]
-                         [static_cast<std::size_t>(y) * static_cast<std::size_t>(width_)];
+      const float scale = chain_.scale[c];
+      float* to = &planes[c][cellAt(0, y, width_)];
       std::size_t at = from.layout.at(c, y * width_);
-      const auto inner = static_cast<std::size_t>(from.layout.inner);
+      const auto inner = from.layout.inner;
       if (from.half) {
         for (int x = 0; x < width_; ++x, at += inner) to[x] = fromBf16(from.bf16()[at]) * scale;
       } else {

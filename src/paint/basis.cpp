@@ -5,6 +5,7 @@
 #include <cmath>
 
 #include "base/error.h"
+#include "base/number.h"
 #include "base/parallel.h"
 #include "image/colour.h"
 #include "image/planes.h"
@@ -30,8 +31,7 @@ ColourStatistics pooledStatistics(const std::vector<PaintReference>& references)
 double detail(const std::vector<float>& plane, int width) {
   double sum = 0;
   for (std::size_t i = 1; i < plane.size(); ++i) {
-    if (i % static_cast<std::size_t>(width) != 0)
-      sum += std::fabs(static_cast<double>(plane[i] - plane[i - 1]));
+    if (i % width != 0) sum += std::fabs(plane[i] - plane[i - 1]);
   }
   return sum;
 }
@@ -50,8 +50,8 @@ double bleaching(const Image& photo, const Image& recolouredPhoto) {
 Image withLightnessOf(const Image& photo, Image recolouredPhoto, float part) {
   const auto& lightness = kOpponent[0];
   parallelFor(photo.height, [&](int y) {
-    const std::size_t row = static_cast<std::size_t>(y) * static_cast<std::size_t>(photo.width);
-    for (std::size_t i = row; i < row + static_cast<std::size_t>(photo.width); ++i) {
+    const std::size_t row = cellAt(0, y, photo.width);
+    for (std::size_t i = row; i < row + photo.width; ++i) {
       const float* own = &photo.pixels[3 * i];
       float* moved = &recolouredPhoto.pixels[3 * i];
       float missing = 0;
@@ -106,8 +106,7 @@ bool lineIsFrame(const Image& image, const Line& line, const std::array<float, 3
   for (int i = 0; i < line.length; ++i) {
     float off = 0;
     for (int c = 0; c < 3; ++c) {
-      off = std::max(off, std::fabs(image.at(line.x + i * line.dx, line.y + i * line.dy, c) -
-                                    colour[static_cast<std::size_t>(c)]));
+      off = std::max(off, std::fabs(image.at(line.x + i * line.dx, line.y + i * line.dy, c) - colour[c]));
     }
     if (off > 0.06F) ++strays;
   }
@@ -120,8 +119,8 @@ Image trimmed(const Image& reference, double part) {
   if (part == 0) return reference;
   const int w = reference.width;
   const int h = reference.height;
-  int left = static_cast<int>(std::lround(w * part));
-  int top = static_cast<int>(std::lround(h * part));
+  int left = rounded(w * part);
+  int top = rounded(h * part);
   int right = left;
   int bottom = top;
   if (part < 0) {

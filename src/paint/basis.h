@@ -27,12 +27,12 @@ struct PaintBasis {
 PaintBasis paintBasis(const Image& photo, const std::vector<PaintReference>& references,
                       const PaintSettings& settings);
 
-// The photo as the painting is to draw it: what the content term holds to and the painting starts from. Its
-// contrasts are those that the painting will have.
+// The photo (RGB) as the painting is to draw it: what the content term holds to and the painting starts from.
+// Its contrasts are those that the painting will have.
 Image drawingOf(const PaintBasis& basis, const Image& photo);
 
-// Cuts a frame off a reference: that part of each side, or for a negative part an even-coloured border
-// found on all four sides.
+// A reference without its frame: that part (0 to 0.4) cut off each side, or for a negative part an
+// even-coloured border where one is found on all four sides.
 Image trimmed(const Image& reference, double part);
 
 }  // namespace jugendstil

@@ -2,6 +2,8 @@
 
 #include <algorithm>
 
+#include "base/number.h"
+
 namespace jugendstil {
 
 Image toCanvas(const Image& picture, const LevelPlan& plan) {
@@ -12,8 +14,7 @@ Image toCanvas(const Image& picture, const LevelPlan& plan) {
 Image withMargin(const Image& picture, const Image& canvas, const LevelPlan& plan) {
   Image out = canvas;
   for (int y = 0; y < picture.height; ++y) {
-    std::copy_n(picture.row(y), static_cast<std::size_t>(picture.width) * 3,
-                &out.pixels[out.index(plan.left, plan.top + y, 0)]);
+    std::copy_n(picture.row(y), picture.rowLength(), &out.pixels[out.index(plan.left, plan.top + y, 0)]);
   }
   return out;
 }

@@ -14,8 +14,8 @@ constexpr std::size_t kChunk = 65536;
 
 template <typename Body>
 void eachChunk(std::size_t count, const Body& body) {
-  parallelFor(static_cast<int>((count + kChunk - 1) / kChunk), [&](int i) {
-    const std::size_t begin = static_cast<std::size_t>(i) * kChunk;
+  parallelFor((count + kChunk - 1) / kChunk, [&](std::size_t i) {
+    const std::size_t begin = i * kChunk;
     for (std::size_t k = begin; k < std::min(count, begin + kChunk); ++k) body(k);
   });
 }

@@ -8,7 +8,7 @@
 namespace jugendstil {
 
 std::uint64_t drawAt(std::uint64_t draw, std::size_t level, int step) {
-  return draw * 1000003ULL + static_cast<std::uint64_t>(level) * 100000ULL + static_cast<std::uint64_t>(step);
+  return draw * 1000003ULL + static_cast<std::uint64_t>(level) * 100000ULL + step;
 }
 
 CourseResult paintCoarseToFine(const std::vector<LevelPlan>& levels, Image first, std::uint64_t draw,

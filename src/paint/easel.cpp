@@ -44,8 +44,7 @@ float coarseness(const Pyramid::Range& range, float coarse) { return range.level
 
 float rangeRate(const Pyramid::Range& range) {
   const float size = kRateFinest + kRateSlope * static_cast<float>(range.level);
-  const float chroma =
-      kChromaRate[std::min<std::size_t>(static_cast<std::size_t>(range.level), kChromaRate.size() - 1)];
+  const float chroma = kChromaRate[std::min<std::size_t>(range.level, kChromaRate.size() - 1)];
   return kBaseRate * size * (range.plane == 0 ? 1.0F : chroma);
 }
 
@@ -84,7 +83,7 @@ double strengthOf(MeasureKind kind) { return kind == MeasureKind::critic ? kCrit
 
 double sumOf(const std::vector<float>& values) {
   double sum = 0;
-  for (const float v : values) sum += static_cast<double>(v);
+  for (const float v : values) sum += v;
   return sum;
 }
 
@@ -235,8 +234,7 @@ bool LevelRun::stepByAdam(int step, int steps, std::uint64_t draw, LossTerms& lo
     pyramid_.pullBackPlane(gradient_, plane, slopes_);
     for (int level = 0; level < Pyramid::kLevels; ++level) {
       const Pyramid::Range& r = pyramid_.range(level, plane);
-      const auto& slope = level == 0 ? gradient_.plane[static_cast<std::size_t>(plane)]
-                                     : slopes_[static_cast<std::size_t>(level)];
+      const auto& slope = level == 0 ? gradient_.plane[plane] : slopes_[level];
       adam_->move(std::span(coefficients_).subspan(r.begin, r.end - r.begin), slope, r.begin,
                   rate * coarseness(r, pace_.coarse) * rangeRate(r));
     }

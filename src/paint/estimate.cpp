@@ -59,8 +59,7 @@ double measuredRate(const Chain& chain, const PaintInputs& inputs, const PaintSe
   trial.start = "photo";
   paint(chain, inputs, trial, callbacks);
   // The middle one: other work on the machine comes and goes.
-  std::nth_element(seconds.begin(), seconds.begin() + static_cast<std::ptrdiff_t>(seconds.size() / 2),
-                   seconds.end());
+  std::nth_element(seconds.begin(), seconds.begin() + seconds.size() / 2, seconds.end());
   return seconds[seconds.size() / 2] * kTrialSteps / work;
 }
 

@@ -6,6 +6,7 @@
 #include <random>
 
 #include "base/error.h"
+#include "base/number.h"
 #include "grade/recolour.h"
 
 namespace jugendstil {
@@ -13,9 +14,9 @@ namespace {
 
 // The largest middle part of the given aspect ratio: a picture of another format is cut, never stretched.
 Image croppedToAspect(const Image& image, Size aspect) {
-  const double ratio = static_cast<double>(aspect.width) / aspect.height;
-  const int w = std::clamp(static_cast<int>(std::lround(image.height * ratio)), 1, image.width);
-  const int h = std::clamp(static_cast<int>(std::lround(image.width / ratio)), 1, image.height);
+  const double ratio = 1.0 * aspect.width / aspect.height;
+  const int w = std::clamp(rounded(image.height * ratio), 1, image.width);
+  const int h = std::clamp(rounded(image.width / ratio), 1, image.height);
   return crop(image, (image.width - w) / 2, (image.height - h) / 2, w, h);
 }
 

@@ -17,7 +17,7 @@ struct LevelPlan {
   int steps = 0;
   std::size_t budget = 0;  // bytes that the network may hold; 0: all it wants, at once
   bool finishing = false;  // the last of several; a proof has none
-  double work() const { return static_cast<double>(canvas.width) * canvas.height * steps; }
+  double work() const { return 1.0 * canvas.width * canvas.height * steps; }
 };
 
 // The canvas for a picture of this size.

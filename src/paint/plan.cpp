@@ -8,6 +8,7 @@
 #include <cmath>
 
 #include "base/error.h"
+#include "base/number.h"
 #include "paint/enlarge.h"
 
 namespace jugendstil {
@@ -37,7 +38,7 @@ int roundUp(int value) { return (value + kMultiple - 1) / kMultiple * kMultiple;
 int levelCount(int longEdge, int asked) {
   if (asked > 0) return asked;
   if (longEdge <= kCoarsest) return 1;
-  return std::max(3, 1 + static_cast<int>(std::lround(std::log2(longEdge / 256.0))));
+  return std::max(3, 1 + rounded(std::log2(longEdge / 256.0)));
 }
 
 // What a painting keeps of its own when brush-work is laid in: the network makes a hatching of the finest
@@ -47,7 +48,7 @@ Size softenedSize(Size working) {
   constexpr double kSoftened = 2.4;
   const int edge = std::max(working.width, working.height);
   const double kept = std::max(edge / kSoftened, std::min<double>((edge + 1) / 2, kCoarsest));
-  return sizeForLongEdge(working.width, working.height, static_cast<int>(std::lround(kept)));
+  return sizeForLongEdge(working.width, working.height, rounded(kept));
 }
 
 // No stage is more than about twice as large as the one before: brush-work is looked for by what a picture
@@ -57,9 +58,8 @@ void addStages(PaintPlan& plan, Size from, Size to) {
   const double ratio = static_cast<double>(std::max(to.width, to.height)) / edge;
   const int count = std::max(1, static_cast<int>(std::ceil(std::log2(ratio) - 0.01)));
   for (int i = 1; i <= count; ++i) {
-    const double next = edge * std::pow(ratio, static_cast<double>(i) / count);
-    plan.enlarging.push_back(
-        i == count ? to : sizeForLongEdge(to.width, to.height, static_cast<int>(std::lround(next))));
+    const double next = edge * std::pow(ratio, 1.0 * i / count);
+    plan.enlarging.push_back(i == count ? to : sizeForLongEdge(to.width, to.height, rounded(next)));
   }
 }
 
@@ -91,8 +91,8 @@ constexpr std::size_t kProgram = std::size_t{200} << 20;
 
 // What a painting may hold where nothing is said: three quarters of the machine's memory.
 std::size_t usualMemory() {
-  const auto pages = static_cast<std::size_t>(std::max(1L, sysconf(_SC_PHYS_PAGES)));
-  return pages * static_cast<std::size_t>(sysconf(_SC_PAGESIZE)) / 4 * 3;
+  const std::size_t pages = std::max(1L, sysconf(_SC_PHYS_PAGES));
+  return pages * sysconf(_SC_PAGESIZE) / 4 * 3;
 }
 
 std::size_t allowedMemory(const PaintSettings& settings) {
@@ -111,11 +111,11 @@ void refuseMoreThanAllowed(std::size_t least, const std::string& needs, const Pa
 // Has the level painted in tiles where the whole of it would hold more than is allowed.
 void allot(LevelPlan& level, Size photo, const PaintSettings& settings, const Chain& chain, PaintPlan& plan) {
   const std::size_t allowed = allowedMemory(settings);
-  const double pixels = static_cast<double>(level.canvas.width) * level.canvas.height;
+  const double pixels = 1.0 * level.canvas.width * level.canvas.height;
   const Precision precision = chosenPrecision(settings.precision);
   const double perPixel = kBytesPerPixel - (precision == Precision::half ? kLessInHalf : 0) +
                           (settings.solver == SolverKind::lbfgs ? kMoreForLbfgs : 0);
-  const double photoPixels = static_cast<double>(photo.width) * photo.height;
+  const double photoPixels = 1.0 * photo.width * photo.height;
   // The photo and its drawing at the size to come.
   const double later =
       plan.enlarging.empty() ? 0 : static_cast<double>(plan.size().width) * plan.size().height * kLaterBytes;
@@ -137,9 +137,9 @@ void allot(LevelPlan& level, Size photo, const PaintSettings& settings, const Ch
 
 // Enlarging comes when the network is gone.
 void allotEnlarging(Size size, Size photo, const PaintSettings& settings, PaintPlan& plan) {
-  const double pixels = static_cast<double>(size.width) * size.height;
+  const double pixels = 1.0 * size.width * size.height;
   const double examples = std::min(kMostExamples, pixels * settings.stroke * settings.stroke) * kExampleBytes;
-  const double photoPixels = static_cast<double>(photo.width) * photo.height;
+  const double photoPixels = 1.0 * photo.width * photo.height;
   const std::size_t held =
       kProgram + static_cast<std::size_t>(pixels * kBrushBytes + examples + photoPixels * kPhotoBytes);
   const std::string needs = fmt::format("{}x{} takes at least {} MB", size.width, size.height, held >> 20);
@@ -160,12 +160,12 @@ int workingEdge(Size photo, int longEdge, const PaintSettings& settings) {
   if (settings.workingEdge > 0) return std::min(longEdge, settings.workingEdge);
   const int shorter = std::min(photo.width, photo.height);
   const int longer = std::max(photo.width, photo.height);
-  return std::min(longEdge, static_cast<int>(std::lround(std::sqrt(kWorkingArea * longer / shorter))));
+  return std::min(longEdge, rounded(std::sqrt(kWorkingArea * longer / shorter)));
 }
 
 int stepsFor(const PaintSettings& settings, int level, int levels) {
   if (settings.steps.size() == 1) return settings.steps[0];
-  if (!settings.steps.empty()) return settings.steps[static_cast<std::size_t>(level)];
+  if (!settings.steps.empty()) return settings.steps[level];
   if (level + 1 == levels) return 150;
   return level == 0 ? 120 : 100;
 }
@@ -209,7 +209,7 @@ PaintPlan planPainting(Size photo, const PaintSettings& settings, const Chain& c
                                  finalEdge, final.width, final.height, kLeastSide));
   }
   const int levels = levelCount(longEdge, settings.levels);
-  if (settings.steps.size() > 1 && static_cast<int>(settings.steps.size()) != levels) {
+  if (settings.steps.size() > 1 && countOf(settings.steps) != levels) {
     throw UsageError(fmt::format("steps names {} levels, but there are {}; give one number or {}",
                                  settings.steps.size(), levels, levels));
   }
@@ -218,8 +218,8 @@ PaintPlan planPainting(Size photo, const PaintSettings& settings, const Chain& c
   const double coarsest =
       std::min<double>(longEdge, std::max<double>(kCoarsest, longEdge / std::pow(2.0, levels - 1)));
   for (int i = 0; i < levels; ++i) {
-    const double t = levels == 1 ? 1.0 : static_cast<double>(i) / (levels - 1);
-    const int edge = static_cast<int>(std::lround(coarsest * std::pow(longEdge / coarsest, t)));
+    const double t = levels == 1 ? 1.0 : 1.0 * i / (levels - 1);
+    const int edge = rounded(coarsest * std::pow(longEdge / coarsest, t));
     // By the photo, not by the final size, whose rounding would give other strokes to a larger painting.
     Size size = sizeForLongEdge(photo.width, photo.height, edge);
     size = {std::max(size.width, std::min(kLeastSide, final.width)),
@@ -249,7 +249,7 @@ std::vector<double> emphasisFor(const Chain& chain, const PaintSettings& setting
       throw UsageError(fmt::format("emphasis names the band \"{}\"; the network's style bands are {}", band,
                                    fmt::join(chain.styleBands, ", ")));
     }
-    emphasis[static_cast<std::size_t>(found - chain.styleBands.begin())] = value;
+    emphasis[found - chain.styleBands.begin()] = value;
   }
   if (std::all_of(emphasis.begin(), emphasis.end(), [](double e) { return e == 0; })) {
     throw UsageError("emphasis leaves no band; give at least one a value above 0");

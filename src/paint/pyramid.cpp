@@ -5,6 +5,7 @@
 #include <algorithm>
 
 #include "base/error.h"
+#include "base/number.h"
 #include "base/parallel.h"
 
 namespace jugendstil {
@@ -53,35 +54,35 @@ void blendFour(const float* a, const float* b, const float* before, const float*
 
 // out (2w x 2h) += enlarged in (w x h).
 void enlargeInto(const float* in, int w, int h, float* out) {
-  const auto n = static_cast<std::size_t>(w);
+  const std::size_t n = w;
   parallelFor(2 * h, [&](int y) {
     const int near = y / 2;
     const int far = std::clamp(y % 2 == 0 ? near - 1 : near + 1, 0, h - 1);
     std::vector<float> row(n);
-    blendRows(in + static_cast<std::size_t>(near) * n, in + static_cast<std::size_t>(far) * n, row.data(), n);
+    blendRows(in + near * n, in + far * n, row.data(), n);
     widenRow(row.data(), out + static_cast<std::size_t>(y) * 2 * n, n);
   });
 }
 
 // out (w x h) = transpose of enlargeInto applied to in (2w x 2h).
 void reduceTransposed(const float* in, int w, int h, float* out) {
-  const auto n = static_cast<std::size_t>(w);
+  const std::size_t n = w;
   parallelFor(h, [&](int y) {
-    const auto row = [&](int r) { return in + static_cast<std::size_t>(r) * 2 * n; };
+    const auto row = [&](int r) { return in + 2 * r * n; };
     const float* before = row(y == 0 ? 0 : 2 * y - 1);
     const float* after = row(y + 1 == h ? 2 * h - 1 : 2 * y + 2);
     const float* a = row(2 * y);
     const float* b = row(2 * y + 1);
     std::vector<float> sum(2 * n);
     blendFour(a, b, before, after, sum.data(), 2 * n);
-    narrowRow(sum.data(), out + static_cast<std::size_t>(y) * n, n);
+    narrowRow(sum.data(), out + y * n, n);
   });
 }
 
 // Mean over 2x2.
 std::vector<float> halve(const std::vector<float>& in, int w, int h) {
-  const auto n = static_cast<std::size_t>(w / 2);
-  std::vector<float> out(n * static_cast<std::size_t>(h / 2));
+  const std::size_t n = w / 2;
+  std::vector<float> out(n * (h / 2));
   for (std::size_t y = 0; y < static_cast<std::size_t>(h / 2); ++y) {
     for (std::size_t x = 0; x < n; ++x) {
       const float* p = &in[2 * y * 2 * n + 2 * x];
@@ -103,7 +104,7 @@ Pyramid::Pyramid(int width, int height) {
   for (int level = 0; level < kLevels; ++level) {
     const int w = width >> level;
     const int h = height >> level;
-    const std::size_t area = static_cast<std::size_t>(w) * static_cast<std::size_t>(h);
+    const std::size_t area = cellCount(w, h);
     for (int plane = 0; plane < 3; ++plane) {
       ranges_.push_back({level, plane, w, h, begin, begin + area});
       begin += area;
@@ -114,12 +115,11 @@ Pyramid::Pyramid(int width, int height) {
 std::vector<float> Pyramid::decompose(const Planes& opponent) const {
   std::vector<float> coefficients(size());
   for (int plane = 0; plane < 3; ++plane) {
-    std::vector<float> current = opponent.plane[static_cast<std::size_t>(plane)];
+    std::vector<float> current = opponent.plane[plane];
     for (int level = 0; level < kLevels; ++level) {
       const Range& r = range(level, plane);
       if (level + 1 == kLevels) {
-        std::copy(current.begin(), current.end(),
-                  coefficients.begin() + static_cast<std::ptrdiff_t>(r.begin));
+        std::copy(current.begin(), current.end(), coefficients.begin() + r.begin);
         break;
       }
       const std::vector<float> smaller = halve(current, r.width, r.height);
@@ -142,20 +142,20 @@ void Pyramid::reconstruct(std::span<const float> coefficients, Planes& opponent)
       const auto own = levelOf(r);
       std::vector<float> next;
       // The finest level goes where the picture is: a large one is not needed twice.
-      if (level == 0) next = std::move(opponent.plane[static_cast<std::size_t>(plane)]);
+      if (level == 0) next = std::move(opponent.plane[plane]);
       next.assign(own.begin(), own.end());
       enlargeInto(current.data(), r.width / 2, r.height / 2, next.data());
       current = std::move(next);
     }
-    opponent.plane[static_cast<std::size_t>(plane)] = std::move(current);
+    opponent.plane[plane] = std::move(current);
   }
 }
 
 void Pyramid::pullBackPlane(const Planes& gradient, int plane, Slopes& slopes) const {
-  const float* finer = gradient.plane[static_cast<std::size_t>(plane)].data();
+  const float* finer = gradient.plane[plane].data();
   for (int level = 1; level < kLevels; ++level) {
     const Range& r = range(level, plane);
-    std::vector<float>& own = slopes[static_cast<std::size_t>(level)];
+    std::vector<float>& own = slopes[level];
     own.resize(r.end - r.begin);
     reduceTransposed(finer, r.width, r.height, own.data());
     finer = own.data();
@@ -167,10 +167,8 @@ void Pyramid::pullBack(const Planes& gradient, std::span<float> coefficients) co
   for (int plane = 0; plane < 3; ++plane) {
     pullBackPlane(gradient, plane, slopes);
     for (int level = 0; level < kLevels; ++level) {
-      const auto& from = level == 0 ? gradient.plane[static_cast<std::size_t>(plane)]
-                                    : slopes[static_cast<std::size_t>(level)];
-      std::copy(from.begin(), from.end(),
-                coefficients.begin() + static_cast<std::ptrdiff_t>(range(level, plane).begin));
+      const auto& from = level == 0 ? gradient.plane[plane] : slopes[level];
+      std::copy(from.begin(), from.end(), coefficients.begin() + range(level, plane).begin);
     }
   }
 }

@@ -27,9 +27,7 @@ class Pyramid {
     std::size_t end;
   };
   const std::vector<Range>& ranges() const { return ranges_; }
-  const Range& range(int level, int plane) const {
-    return ranges_[static_cast<std::size_t>(level) * 3 + static_cast<std::size_t>(plane)];
-  }
+  const Range& range(int level, int plane) const { return ranges_[level * 3 + plane]; }
   std::size_t size() const { return ranges_.back().end; }
 
   // The coefficients whose reconstruction is the picture, exactly to rounding.

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "base/number.h"
 #include "image/resample.h"
 #include "paint/canvas.h"
 #include "style/surface.h"
@@ -40,12 +41,12 @@ MeasureKind kindFor(MeasureKind asked, const Band& band) {
 }  // namespace
 
 Image scaledReference(const Image& image, Size picture, double stroke) {
-  const double wanted = stroke * std::sqrt(static_cast<double>(picture.width) * picture.height /
-                                           static_cast<double>(image.area()));
-  const double least = static_cast<double>(kLeastSide) / std::min(image.width, image.height);
+  const double wanted =
+      stroke * std::sqrt(1.0 * picture.width * picture.height / static_cast<double>(image.area()));
+  const double least = 1.0 * kLeastSide / std::min(image.width, image.height);
   const double scale = std::max(least, std::min(wanted, kMostEnlargement));
-  return resizePhoto(image, std::max(1, static_cast<int>(std::lround(image.width * scale))),
-                     std::max(1, static_cast<int>(std::lround(image.height * scale))));
+  return resizePhoto(image, std::max(1, rounded(image.width * scale)),
+                     std::max(1, rounded(image.height * scale)));
 }
 
 ReferenceTargets measureReferences(const Chain& chain, const std::vector<PaintReference>& references,
@@ -57,7 +58,7 @@ ReferenceTargets measureReferences(const Chain& chain, const std::vector<PaintRe
     bands.push_back(chain.bandIndex(name));
     targets.bands.emplace_back(kindFor(kind, chain.bands[bands.back()]), bands.back());
   }
-  double mostArea = 1.3 * static_cast<double>(picture.width) * picture.height;
+  double mostArea = 1.3 * picture.width * picture.height;
   if (budget > 0) {
     constexpr int kSide = 1024;
     const auto each =

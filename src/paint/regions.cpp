@@ -24,7 +24,7 @@ Image pixelsUnder(const Image& photo, const Image& weights) {
   Image row(0, 1, 3);
   for (std::size_t i = 0; i < photo.area(); ++i) {
     if (weights.pixels[i] < 0.5F) continue;
-    const auto from = photo.pixels.begin() + static_cast<std::ptrdiff_t>(i * 3);
+    const auto from = photo.pixels.begin() + i * 3;
     row.pixels.insert(row.pixels.end(), from, from + 3);
     ++row.width;
   }

@@ -7,6 +7,7 @@
 
 namespace jugendstil {
 
+// A mask and what is painted under it.
 struct PaintPart {
   Image mask;  // 1 channel, any size, white where these references count
   std::vector<PaintReference> references;
@@ -17,8 +18,8 @@ struct PaintInputs {
   std::vector<PaintReference> references;  // of all that no part covers; may be empty where there are parts
   std::vector<PaintPart> parts{};
   Image inside{};  // 1 channel, any size: painted where it is white, the photo elsewhere; empty: everywhere
-  Image start{};   // what is painted over where settings.start is a file; its middle is cut to the photo's
-                   // format
+  Image start{};   // RGB: what is painted over where settings.start is a file; its middle is cut to the
+                   // photo's format
 };
 
 // One part with what it is painted from.
@@ -33,13 +34,13 @@ struct Region {
 // nothing.
 std::vector<Region> regionsOf(const PaintInputs& inputs, const PaintSettings& settings);
 
-// The photo as the painting is to draw it, each region in its own references' colours.
+// The photo (RGB) as the painting is to draw it, each region in its own references' colours; RGB of its size.
 Image drawingOf(const std::vector<Region>& regions, const Image& photo);
 
-// As set, raised where references bleach the photo.
+// The likeness of all regions, 0 to 100: as set, raised where references bleach the photo.
 double likenessOf(const std::vector<Region>& regions);
 
-// Where the painting lies over the photo; empty: everywhere.
+// Where the painting lies over the photo: 1 channel of its size, or empty for everywhere.
 Image shownPart(const std::vector<Region>& regions);
 
 }  // namespace jugendstil

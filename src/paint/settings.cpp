@@ -53,8 +53,7 @@ std::vector<std::pair<std::string, double>> parseEmphasis(std::string_view text)
 std::vector<int> parseSteps(std::string_view text) {
   std::vector<int> result;
   if (text == "auto") return result;
-  for (const std::string& part : split(text, ','))
-    result.push_back(static_cast<int>(wholeSetting("steps", part, 1, 100000)));
+  for (const std::string& part : split(text, ',')) result.push_back(wholeSetting("steps", part, 1, 100000));
   return result;
 }
 
@@ -195,10 +194,10 @@ const std::vector<SettingEntry<S>>& entries() {
        [](S& s, T t) { s.proof = choiceSetting("proof", t, kYesNo); },
        [](const S& s) { return wordOf(s.proof, kYesNo); }},
       {{"seed", "N", "another seed is another hand; the same one gives the same bytes (1)", true},
-       [](S& s, T t) { s.seed = wholeSetting("seed", t, 0, 4294967295ULL); },
+       [](S& s, T t) { s.seed = largeSetting("seed", t, 4294967295ULL); },
        [](const S& s) { return std::to_string(s.seed); }},
       {{"snapshots", "N", "keep the picture every N steps, beside the result (0: never)", true},
-       [](S& s, T t) { s.snapshots = static_cast<int>(wholeSetting("snapshots", t, 0, 100000)); },
+       [](S& s, T t) { s.snapshots = wholeSetting("snapshots", t, 0, 100000); },
        [](const S& s) { return std::to_string(s.snapshots); }},
       {{"threads", "N", "processors used (auto: all)", false},
        [](S& s, T t) { s.threads = wholeOrAutoSetting("threads", t, 1, 1024); },

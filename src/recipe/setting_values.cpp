@@ -4,11 +4,24 @@
 #include <fmt/ranges.h>
 
 #include <charconv>
+#include <optional>
 
 #include "base/error.h"
 #include "base/words.h"
 
 namespace jugendstil {
+namespace {
+
+template <typename N>
+std::optional<N> wholeNumber(std::string_view text, N least, N most) {
+  N value{};
+  const auto [end, error] = std::from_chars(text.data(), text.data() + text.size(), value);
+  if (error != std::errc() || end != text.data() + text.size() || value < least || value > most)
+    return std::nullopt;
+  return value;
+}
+
+}  // namespace
 
 void refuseName(std::string_view name, const std::vector<std::string>& known) {
   const std::string near = nearestWord(name, known);
@@ -25,25 +38,28 @@ double numberSetting(std::string_view name, std::string_view text, double least,
   return value;
 }
 
-std::uint64_t wholeSetting(std::string_view name, std::string_view text, std::uint64_t least,
-                           std::uint64_t most) {
-  std::uint64_t value = 0;
-  const auto [end, error] = std::from_chars(text.data(), text.data() + text.size(), value);
-  if (error != std::errc() || end != text.data() + text.size() || value < least || value > most) {
+int wholeSetting(std::string_view name, std::string_view text, int least, int most) {
+  const auto value = wholeNumber<int>(text, least, most);
+  if (!value)
     throw UsageError(fmt::format("{} is a whole number from {} to {}, not \"{}\"", name, least, most, text));
-  }
-  return value;
+  return *value;
 }
 
-int wholeOrAutoSetting(std::string_view name, std::string_view text, std::uint64_t least,
-                       std::uint64_t most) {
+std::uint64_t largeSetting(std::string_view name, std::string_view text, std::uint64_t most) {
+  const auto value = wholeNumber<std::uint64_t>(text, 0, most);
+  if (!value)
+    throw UsageError(fmt::format("{} is a whole number from 0 to {}, not \"{}\"", name, most, text));
+  return *value;
+}
+
+int wholeOrAutoSetting(std::string_view name, std::string_view text, int least, int most) {
   if (text == "auto") return 0;
-  try {
-    return static_cast<int>(wholeSetting(name, text, least, most));
-  } catch (const UsageError&) {
+  const auto value = wholeNumber<int>(text, least, most);
+  if (!value) {
     throw UsageError(
         fmt::format("{} is \"auto\" or a whole number from {} to {}, not \"{}\"", name, least, most, text));
   }
+  return *value;
 }
 
 std::string autoOr(int value) { return value == 0 ? "auto" : std::to_string(value); }

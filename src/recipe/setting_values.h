@@ -46,11 +46,12 @@ std::vector<SettingInfo> settingInfos(const std::vector<SettingEntry<S>>& table)
 }
 
 double numberSetting(std::string_view name, std::string_view text, double least, double most);
-std::uint64_t wholeSetting(std::string_view name, std::string_view text, std::uint64_t least,
-                           std::uint64_t most);
+int wholeSetting(std::string_view name, std::string_view text, int least, int most);
+// From 0; for seeds and the like, which do not fit into an int.
+std::uint64_t largeSetting(std::string_view name, std::string_view text, std::uint64_t most);
 
 // "auto" is 0.
-int wholeOrAutoSetting(std::string_view name, std::string_view text, std::uint64_t least, std::uint64_t most);
+int wholeOrAutoSetting(std::string_view name, std::string_view text, int least, int most);
 std::string autoOr(int value);
 
 template <typename T>

@@ -45,7 +45,7 @@ Layout layoutOf(const std::string& words, int size) {
   Layout layout(pango_layout_new(context.get()));
   const std::unique_ptr<PangoFontDescription, FreeDescription> font(
       pango_font_description_from_string(kFamilies));
-  pango_font_description_set_absolute_size(font.get(), static_cast<double>(size) * PANGO_SCALE);
+  pango_font_description_set_absolute_size(font.get(), 1.0 * size * PANGO_SCALE);
   pango_layout_set_font_description(layout.get(), font.get());
   pango_layout_set_single_paragraph_mode(layout.get(), TRUE);
   char* valid = g_utf8_make_valid(words.data(), static_cast<gssize>(words.size()));

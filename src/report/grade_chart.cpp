@@ -6,6 +6,7 @@
 #include <array>
 #include <cmath>
 
+#include "base/number.h"
 #include "grade/gamut.h"
 #include "grade/statistics.h"
 #include "image/resample.h"
@@ -33,7 +34,7 @@ std::array<std::vector<float>, 3> histograms(const Image& picture) {
   for (std::size_t c = 0; c < 3; ++c) {
     std::vector<float> raw(kBins);
     for (std::size_t i = 0; i < picture.area(); ++i) {
-      const float v = picture.pixels[i * static_cast<std::size_t>(picture.channels) + c];
+      const float v = picture.pixels[i * picture.channels + c];
       raw[static_cast<std::size_t>(std::clamp(v, 0.0F, 0.9999F) * kBins)] += 1;
     }
     out[c].resize(kBins);
@@ -70,15 +71,14 @@ void drawHistogram(Image& page, const Box& box, const Image& picture) {
 // Where a picture's colours lie, drawn in those colours: the denser, the more opaque.
 void drawChroma(Image& page, const Box& box, const Image& picture) {
   grid(page, box, 4, 4);
-  std::vector<float> count(static_cast<std::size_t>(box.width) * static_cast<std::size_t>(box.height));
+  std::vector<float> count(cellCount(box.width, box.height));
   for (std::size_t i = 0; i < picture.area(); ++i) {
     const float* p = picture.pixel(i);
     const Oklab c = oklabOfDisplay({p[0], p[1], p[2]});
     const int x = static_cast<int>((c.a / kChromaEdge + 1) / 2 * static_cast<float>(box.width));
     const int y = static_cast<int>((1 - c.b / kChromaEdge) / 2 * static_cast<float>(box.height));
     if (x >= 0 && y >= 0 && x < box.width && y < box.height) {
-      count[static_cast<std::size_t>(y) * static_cast<std::size_t>(box.width) +
-            static_cast<std::size_t>(x)] += 1;
+      count[cellAt(x, y, box.width)] += 1;
     }
   }
   // Spread over a few pixels, so that single pictures' pixels join into clouds.
@@ -86,8 +86,7 @@ void drawChroma(Image& page, const Box& box, const Image& picture) {
     float sum = 0;
     for (int v = std::max(0, y - 2); v <= std::min(box.height - 1, y + 2); ++v) {
       for (int u = std::max(0, x - 2); u <= std::min(box.width - 1, x + 2); ++u) {
-        sum += count[static_cast<std::size_t>(v) * static_cast<std::size_t>(box.width) +
-                     static_cast<std::size_t>(u)];
+        sum += count[cellAt(u, v, box.width)];
       }
     }
     return sum / static_cast<float>(picture.area());

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <sstream>
 
+#include "base/number.h"
 #include "image/resample.h"
 #include "report/drawing.h"
 
@@ -43,15 +44,13 @@ std::string fittedText(const std::string& words, int size, int width) {
 }
 
 void placeFitted(Image& page, const Image& picture, int x, int y, int width, int height) {
-  const double scale = std::min(
-      {1.0, static_cast<double>(width) / picture.width, static_cast<double>(height) / picture.height});
+  const double scale = std::min({1.0, 1.0 * width / picture.width, 1.0 * height / picture.height});
   const Image small = resizePhoto(rgbOf(picture), std::max(1, static_cast<int>(picture.width * scale + 0.5)),
                                   std::max(1, static_cast<int>(picture.height * scale + 0.5)));
   const int left = x + (width - small.width) / 2;
   const int top = y + (height - small.height) / 2;
   for (int v = 0; v < small.height; ++v) {
-    std::copy_n(small.row(v), static_cast<std::size_t>(small.width) * 3,
-                &page.pixels[page.index(left, top + v, 0)]);
+    std::copy_n(small.row(v), small.rowLength(), &page.pixels[page.index(left, top + v, 0)]);
   }
 }
 

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "base/number.h"
 #include "report/drawing.h"
 
 namespace jugendstil {
@@ -30,8 +31,8 @@ void fill(Image& page, const Box& box, const Rgb& colour) {
 
 void grid(Image& page, const Box& box, const std::vector<double>& across, const std::vector<double>& down) {
   fill(page, box, kPlot);
-  for (const double x : across) fill(page, {static_cast<int>(std::lround(x)), box.y, 1, box.height}, kGrid);
-  for (const double y : down) fill(page, {box.x, static_cast<int>(std::lround(y)), box.width, 1}, kGrid);
+  for (const double x : across) fill(page, {rounded(x), box.y, 1, box.height}, kGrid);
+  for (const double y : down) fill(page, {box.x, rounded(y), box.width, 1}, kGrid);
 }
 
 void grid(Image& page, const Box& box, int columns, int rows) {
@@ -65,7 +66,7 @@ void graph(Image& page, const Box& box, const Rgb& colour, float strength, bool 
   if (filled) cairo_move_to(context, box.x, foot);
   for (int i = 0; i <= box.width; ++i) {
     const float u = static_cast<float>(i) / static_cast<float>(box.width);
-    const double height = static_cast<double>(std::clamp(value(u), 0.0F, 1.0F));
+    const double height = std::clamp(value(u), 0.0F, 1.0F);
     cairo_line_to(context, box.x + i, foot - box.height * height);
   }
   if (filled) {

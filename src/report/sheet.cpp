@@ -2,6 +2,7 @@
 
 #include <algorithm>
 
+#include "base/number.h"
 #include "report/lettering.h"
 
 namespace jugendstil {
@@ -25,7 +26,7 @@ std::vector<Lines> captionsOf(const std::vector<SheetCell>& cells, int width) {
 
 Image contactSheet(const std::vector<SheetCell>& cells, const SheetOptions& options) {
   const int columns = std::max(1, options.columns);
-  const int rows = (static_cast<int>(cells.size()) + columns - 1) / columns;
+  const int rows = (countOf(cells) + columns - 1) / columns;
   const std::vector<Lines> captions = captionsOf(cells, options.cellWidth);
   std::size_t lines = 1;
   for (const Lines& caption : captions) lines = std::max(lines, caption.size());

@@ -6,6 +6,7 @@
 #include <array>
 #include <cmath>
 
+#include "base/number.h"
 #include "report/axis.h"
 #include "report/lettering.h"
 #include "report/plot.h"
@@ -69,9 +70,7 @@ class Chart {
   double place(double frame) const {
     return kPlotBox.x + (frame - first()) / (last() - first()) * kPlotBox.width;
   }
-  int across(std::int64_t frame) const {
-    return static_cast<int>(std::lround(place(static_cast<double>(frame))));
-  }
+  int across(std::int64_t frame) const { return rounded(place(static_cast<double>(frame))); }
 
   void axes() {
     for (const double value : roundNumbers(0, top_, kMostValues))

@@ -7,6 +7,7 @@
 #include <numbers>
 
 #include "base/error.h"
+#include "base/number.h"
 #include "image/resample.h"
 
 namespace jugendstil {
@@ -85,12 +86,12 @@ std::vector<MaskBox> busyPlaces(const Image& picture, int width, int height, int
       double squares = 0;
       for (int j = y; j < y + height; ++j) {
         for (int i = x; i < x + width; ++i) {
-          const double v = static_cast<double>(picture.at(i, j, 1));
+          const double v = picture.at(i, j, 1);
           sum += v;
           squares += v * v;
         }
       }
-      const double n = static_cast<double>(width) * height;
+      const double n = 1.0 * width * height;
       candidates.push_back({{static_cast<double>(x), static_cast<double>(y), static_cast<double>(width),
                              static_cast<double>(height)},
                             squares / n - sum / n * (sum / n)});
@@ -106,7 +107,7 @@ std::vector<MaskBox> busyPlaces(const Image& picture, int width, int height, int
       return std::fabs(o.x - c.box.x) >= apartX || std::fabs(o.y - c.box.y) >= apartY;
     });
     if (apart) chosen.push_back(c.box);
-    if (static_cast<int>(chosen.size()) == count) break;
+    if (countOf(chosen) == count) break;
   }
   return chosen;
 }

@@ -29,8 +29,8 @@ Image differenceView(const Image& first, const Image& second, double gain);
 // lie inside.
 Image magnified(const Image& picture, const MaskBox& box, int times);
 
-// Up to `count` places of that size with the most drawing in them, a third of the picture apart one way or
-// the other.
+// Up to `count` places of that size with the most drawing in them, at least a third of the picture apart from
+// one another across or down.
 std::vector<MaskBox> busyPlaces(const Image& picture, int width, int height, int count);
 
 }  // namespace jugendstil

@@ -56,20 +56,18 @@ void Adam::move(std::span<float> parameters, std::span<const float> gradient, st
   const std::size_t count = parameters.size();
   const auto chunks = static_cast<int>((count + kChunk - 1) / kChunk);
   const auto chunk = [&](int i) {
-    const std::size_t at = static_cast<std::size_t>(i) * kChunk;
+    const std::size_t at = i * kChunk;
     return std::make_pair(at, std::min(kChunk, count - at));
   };
   // Sums by chunk, added in order, do not depend on the number of threads.
-  std::vector<float> sums(static_cast<std::size_t>(chunks));
+  std::vector<float> sums(chunks);
   parallelFor(chunks, [&](int i) {
     const auto [at, n] = chunk(i);
-    sums[static_cast<std::size_t>(i)] =
-        gather(&gradient[at], &first_[begin + at], &second_[begin + at], k, n);
+    sums[i] = gather(&gradient[at], &first_[begin + at], &second_[begin + at], k, n);
   });
   double total = 0;
-  for (const float s : sums) total += static_cast<double>(s);
-  const double mean =
-      total * static_cast<double>(k.secondScale) / static_cast<double>(std::max<std::size_t>(1, count));
+  for (const float s : sums) total += s;
+  const double mean = total * k.secondScale / static_cast<double>(std::max<std::size_t>(1, count));
   const float floor = std::max(1e-20F, settings_.floor * static_cast<float>(std::sqrt(mean)));
   parallelFor(chunks, [&](int i) {
     const auto [at, n] = chunk(i);

@@ -24,15 +24,15 @@ JUGENDSTIL_VECTORISED
 double dotOf(const float* a, const float* b, std::size_t n) {
   double sum = 0;
 #pragma omp simd reduction(+ : sum)
-  for (std::size_t i = 0; i < n; ++i) sum += static_cast<double>(a[i]) * static_cast<double>(b[i]);
+  for (std::size_t i = 0; i < n; ++i) sum += static_cast<double>(a[i]) * b[i];
   return sum;
 }
 
 double dot(std::span<const float> a, std::span<const float> b) {
-  std::vector<double> sums(static_cast<std::size_t>(chunksOf(a.size())));
+  std::vector<double> sums(chunksOf(a.size()));
   parallelFor(chunksOf(a.size()), [&](int i) {
-    const std::size_t at = static_cast<std::size_t>(i) * kChunk;
-    sums[static_cast<std::size_t>(i)] = dotOf(&a[at], &b[at], std::min(kChunk, a.size() - at));
+    const std::size_t at = i * kChunk;
+    sums[i] = dotOf(&a[at], &b[at], std::min(kChunk, a.size() - at));
   });
   double sum = 0;
   for (const double s : sums) sum += s;
@@ -42,7 +42,7 @@ double dot(std::span<const float> a, std::span<const float> b) {
 void addScaled(std::vector<float>& to, double scale, std::span<const float> what) {
   const auto s = static_cast<float>(scale);
   parallelFor(chunksOf(to.size()), [&](int i) {
-    const std::size_t begin = static_cast<std::size_t>(i) * kChunk;
+    const std::size_t begin = i * kChunk;
     const std::size_t end = std::min(begin + kChunk, to.size());
     for (std::size_t k = begin; k < end; ++k) to[k] += s * what[k];
   });
@@ -72,7 +72,7 @@ void Lbfgs::tell(double value, std::span<const float> slope) {
     return;
   }
   ++trials_;
-  const Place here{at_, value, value < kInfinite ? dot(slope, direction_) : 0};
+  const LinePoint here{at_, value, value < kInfinite ? dot(slope, direction_) : 0};
   const bool fell = value <= origin_.value + settings_.sufficient * at_ * origin_.slope;
   const bool flat = std::fabs(here.slope) <= -settings_.curvature * origin_.slope;
   if (fell && (flat || trials_ >= settings_.mostTrials)) return accept(value, slope);

@@ -1,5 +1,7 @@
 // Limited-memory BFGS (Nocedal & Wright, Numerical Optimization, 2nd ed., algorithms 7.4 and 7.5) with a line
-// search for the strong Wolfe conditions (algorithms 3.5 and 3.6).
+// search for the strong Wolfe conditions (algorithms 3.5 and 3.6). Our own: it asks and is told, where
+// libraries call, so that a painting can stop, show itself and draw anew what is random between any two
+// evaluations.
 #pragma once
 
 #include <cstddef>
@@ -42,8 +44,8 @@ class Lbfgs {
     std::vector<float> change;
     double curvature = 0;  // 1 / (step . change)
   };
-  // A place along the line, with value and slope there.
-  struct Place {
+  // A point of the line, with value and slope there.
+  struct LinePoint {
     double at = 0;
     double value = 0;
     double slope = 0;
@@ -65,13 +67,13 @@ class Lbfgs {
   std::vector<float> from_;  // where the line begins
   std::vector<float> fromSlope_;
   std::vector<float> direction_;
-  Place origin_;
-  Place before_;  // the trial before this one, while still going outward
+  LinePoint origin_;
+  LinePoint before_;  // the trial before this one, while still going outward
   double at_ = 0;
   int trials_ = 0;
   bool zooming_ = false;
-  Place low_;  // the better end of the bracket
-  Place high_;
+  LinePoint low_;  // the better end of the bracket
+  LinePoint high_;
 };
 
 }  // namespace jugendstil

@@ -38,14 +38,14 @@ std::vector<int> withNeighbours(const std::vector<int>& centres, const BandShape
 void BandStatistics::add(Evaluator& reference, double share) {
   const auto accumulate = [&](std::vector<double>& sum, const std::vector<float>& part) {
     sum.resize(part.size(), 0.0);
-    for (std::size_t i = 0; i < part.size(); ++i) sum[i] += share * static_cast<double>(part[i]);
+    for (std::size_t i = 0; i < part.size(); ++i) sum[i] += share * part[i];
   };
   const BandShape shape = reference.shape(band_);
-  channels_ = static_cast<std::size_t>(shape.channels);
+  channels_ = shape.channels;
   shares_ += share;
   accumulate(gram_, reference.gram(band_));
   accumulate(mean_, reference.mean(band_));
-  const auto positions = static_cast<std::size_t>(shape.positions());
+  const std::size_t positions = shape.positions();
   if (kind_ == MeasureKind::sliced || kind_ == MeasureKind::critic)
     parts_.push_back({share, reference.gather(band_, spreadPositions(positions, kSamples))});
   if (kind_ == MeasureKind::neighbours) {
@@ -75,13 +75,11 @@ std::vector<float> BandStatistics::rowsByShare(std::size_t length, std::size_t m
   std::vector<float> all;
   for (const Part& part : parts_) {
     const std::size_t rows = part.rows.size() / length;
-    const auto wanted =
-        static_cast<std::size_t>(std::lround(static_cast<double>(most) * part.share / shares_));
+    const std::size_t wanted = std::lround(static_cast<double>(most) * part.share / shares_);
     const std::size_t take = std::max<std::size_t>(1, parts_.size() == 1 ? rows : wanted);
     for (std::size_t i = 0; i < take; ++i) {
       const std::size_t row = i * rows / take;
-      all.insert(all.end(), part.rows.begin() + static_cast<std::ptrdiff_t>(row * length),
-                 part.rows.begin() + static_cast<std::ptrdiff_t>((row + 1) * length));
+      all.insert(all.end(), part.rows.begin() + row * length, part.rows.begin() + (row + 1) * length);
     }
   }
   return all;

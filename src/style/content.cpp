@@ -7,6 +7,7 @@
 #include <random>
 
 #include "base/error.h"
+#include "base/number.h"
 #include "base/parallel.h"
 #include "network/product.h"
 
@@ -28,14 +29,13 @@ constexpr int kPositions = 700;
 std::vector<int> scatter(int height, int width, int n, std::uint64_t seed) {
   std::vector<int> chosen;
   if (height * width <= n) {
-    chosen.resize(static_cast<std::size_t>(height) * static_cast<std::size_t>(width));
+    chosen.resize(cellCount(height, width));
     for (std::size_t i = 0; i < chosen.size(); ++i) chosen[i] = static_cast<int>(i);
     return chosen;
   }
   std::mt19937_64 random(seed);
   std::uniform_real_distribution<double> unit;
-  const int rows = std::clamp(
-      static_cast<int>(std::lround(std::sqrt(static_cast<double>(n) * height / width))), 1, height);
+  const int rows = std::clamp(rounded(std::sqrt(1.0 * n * height / width)), 1, height);
   const int columns = std::clamp(n / rows, 1, width);
   for (int r = 0; r < rows; ++r) {
     for (int c = 0; c < columns; ++c) {
@@ -51,8 +51,8 @@ std::vector<int> scatter(int height, int width, int n, std::uint64_t seed) {
 std::vector<float> plusTransposed(const std::vector<float>& a, std::size_t n) {
   constexpr std::size_t kTile = 32;
   std::vector<float> to(n * n);
-  parallelFor(static_cast<int>((n + kTile - 1) / kTile), [&](int tile) {
-    const std::size_t top = static_cast<std::size_t>(tile) * kTile;
+  parallelFor((n + kTile - 1) / kTile, [&](std::size_t tile) {
+    const std::size_t top = tile * kTile;
     const std::size_t bottom = std::min(n, top + kTile);
     for (std::size_t left = 0; left < n; left += kTile) {
       const std::size_t right = std::min(n, left + kTile);
@@ -70,7 +70,7 @@ class StructureContent final : public Content {
  public:
   StructureContent(Evaluator& photo, std::size_t band, std::uint64_t seed) : band_(band) {
     const BandShape shape = photo.shape(band);
-    channels_ = static_cast<std::size_t>(shape.channels);
+    channels_ = shape.channels;
     positions_ = scatter(shape.height, shape.width, kPositions, seed);
     compare(photo);
     target_ = distances_;
@@ -80,12 +80,12 @@ class StructureContent final : public Content {
     compare(picture);
     const std::size_t n = positions_.size();
     std::vector<double> rows(n);
-    parallelFor(static_cast<int>(n), [&](int i) {
-      const std::size_t at = static_cast<std::size_t>(i) * n;
+    parallelFor(n, [&](std::size_t i) {
+      const std::size_t at = i * n;
       float sum = 0;
 #pragma omp simd reduction(+ : sum)
       for (std::size_t j = 0; j < n; ++j) sum += std::fabs(distances_[at + j] - target_[at + j]);
-      rows[static_cast<std::size_t>(i)] = static_cast<double>(sum);
+      rows[i] = sum;
     });
     double total = 0;
     for (const double r : rows) total += r;
@@ -98,8 +98,8 @@ class StructureContent final : public Content {
     // The distance matrix before division is symmetric, so rows serve as columns throughout.
     // d/dS of S/sum(S): (g - <g, D>) / sum.
     std::vector<float> slope(n * n);
-    parallelFor(static_cast<int>(n), [&](int row) {
-      const std::size_t at = static_cast<std::size_t>(row) * n;
+    parallelFor(n, [&](std::size_t row) {
+      const std::size_t at = row * n;
       float inner = 0;
 #pragma omp simd reduction(+ : inner)
       for (std::size_t j = 0; j < n; ++j) {
@@ -107,7 +107,7 @@ class StructureContent final : public Content {
         slope[at + j] = difference > 0 ? unit : (difference < 0 ? -unit : 0.0F);
         inner += slope[at + j] * distances_[at + j];
       }
-      const float scale = 1.0F / sums_[static_cast<std::size_t>(row)];
+      const float scale = 1.0F / sums_[row];
       for (std::size_t j = 0; j < n; ++j) slope[at + j] = (inner - slope[at + j]) * scale;
     });
     const std::vector<float> both = plusTransposed(slope, n);
@@ -134,8 +134,8 @@ class StructureContent final : public Content {
     distances_.resize(n * n);
     productWithTransposed(unitRows_, unitRows_, channels_, distances_);
     sums_.resize(n);
-    parallelFor(static_cast<int>(n), [&](int row) {
-      const std::size_t at = static_cast<std::size_t>(row) * n;
+    parallelFor(n, [&](std::size_t row) {
+      const std::size_t at = row * n;
       float sum = 0;
 #pragma omp simd reduction(+ : sum)
       for (std::size_t j = 0; j < n; ++j) {
@@ -143,7 +143,7 @@ class StructureContent final : public Content {
         sum += distances_[at + j];
       }
       sum = std::max(sum, 1e-6F);
-      sums_[static_cast<std::size_t>(row)] = sum;
+      sums_[row] = sum;
       const float scale = 1.0F / sum;
       for (std::size_t j = 0; j < n; ++j) distances_[at + j] *= scale;
     });
@@ -186,7 +186,7 @@ class StructureContent final : public Content {
 class FeaturesContent final : public Content {
  public:
   FeaturesContent(Evaluator& photo, std::size_t band) : band_(band), target_(photo.keep(band)) {
-    for (const float v : photo.activations(band)) norm_ += static_cast<double>(v) * static_cast<double>(v);
+    for (const float v : photo.activations(band)) norm_ += 1.0 * v * v;
     norm_ = std::max(norm_, 1e-12);
   }
 

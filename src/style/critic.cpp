@@ -148,8 +148,7 @@ class CriticMeasure final : public Measure {
   }
 
   std::vector<int> drawn(const Evaluator& picture, std::mt19937_64& random) const {
-    const auto all =
-        chosen_.empty() ? static_cast<std::size_t>(picture.shape(band_).positions()) : chosen_.size();
+    const std::size_t all = chosen_.empty() ? picture.shape(band_).positions() : chosen_.size();
     const std::size_t count = std::min(all, kJudged);
     std::vector<int> positions(count);
     for (std::size_t i = 0; i < count; ++i) {
@@ -175,11 +174,10 @@ class CriticMeasure final : public Measure {
     const std::size_t count = rows.size() / n;
     if (slopes != nullptr) slopes->resize(rows.size());
     std::vector<double> errors(count);
-    parallelFor(static_cast<int>(count), [&](int row) {
-      const auto i = static_cast<std::size_t>(row);
+    parallelFor(count, [&](std::size_t i) {
       float* slope = slopes != nullptr ? &(*slopes)[i * n] : nullptr;
       const float error = 1 - judge_.verdict(&rows[i * n], slope);
-      errors[i] = static_cast<double>(error) * error;
+      errors[i] = 1.0 * error * error;
       for (std::size_t c = 0; slope != nullptr && c < n; ++c) slope[c] *= error;
     });
     double sum = 0;

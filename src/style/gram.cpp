@@ -18,7 +18,7 @@ class GramMeasure final : public Measure {
     const std::size_t n = mean_.size();
     unit_ = channelUnits(target_, mean_);
     for (std::size_t i = 0; i < n; ++i) centreRow(&target_[i * n], mean_, i, &target_[i * n]);
-    for (const float v : target_) norm_ += static_cast<double>(v) * v;
+    for (const float v : target_) norm_ += 1.0 * v * v;
     norm_ = std::max(norm_, 1e-12);
   }
 
@@ -30,8 +30,7 @@ class GramMeasure final : public Measure {
     positions_ = band_.positions(picture);
     difference_.resize(target_.size());
     std::vector<float> rows(n);
-    parallelFor(static_cast<int>(n), [&](int row) {
-      const auto i = static_cast<std::size_t>(row);
+    parallelFor(n, [&](std::size_t i) {
       float* out = &difference_[i * n];
       centreRow(&gram[i * n], mean, i, out);
       const float* target = &target_[i * n];
@@ -44,7 +43,7 @@ class GramMeasure final : public Measure {
       rows[i] = sum;
     });
     double sum = 0;
-    for (const float r : rows) sum += static_cast<double>(r);
+    for (const float r : rows) sum += r;
     return sum / norm_;
   }
 
@@ -52,8 +51,7 @@ class GramMeasure final : public Measure {
     const std::size_t n = mean_.size();
     const auto scale = static_cast<float>(weight * 4.0 / (norm_ * positions_));
     std::vector<float> matrix(difference_);
-    parallelFor(static_cast<int>(n), [&](int row) {
-      const auto i = static_cast<std::size_t>(row);
+    parallelFor(n, [&](std::size_t i) {
       for (std::size_t j = 0; j < n; ++j) matrix[i * n + j] *= scale * unit_[i] * unit_[j];
     });
     gradient.addLinear(matrix, mean_, std::vector<float>(n, 0.0F), band_.weights());

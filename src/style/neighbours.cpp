@@ -4,6 +4,7 @@
 #include <array>
 #include <cmath>
 
+#include "base/number.h"
 #include "base/parallel.h"
 #include "network/product.h"
 #include "style/places.h"
@@ -49,12 +50,11 @@ class NeighboursMeasure final : public Measure {
     if (count_.empty() || again) match(step / kRefresh);
     step_ = step;
     const std::size_t channels = mean_.size();
-    std::vector<double> sums(static_cast<std::size_t>(shape_.height));
+    std::vector<double> sums(shape_.height);
     parallelFor(shape_.height, [&](int y) {
       double sum = 0;
-      const auto width = static_cast<std::size_t>(shape_.width);
-      for (std::size_t p = static_cast<std::size_t>(y) * width; p < (static_cast<std::size_t>(y) + 1) * width;
-           ++p) {
+      const std::size_t width = shape_.width;
+      for (std::size_t p = y * width; p < (y + 1) * width; ++p) {
         float* x = &values_[p * channels];
         const float* wanted = &wanted_[p * channels];
         float own = 0;
@@ -63,9 +63,9 @@ class NeighboursMeasure final : public Measure {
           own += x[c] * (count_[p] * x[c] - 2 * wanted[c]);
           x[c] = count_[p] * x[c] - wanted[c];
         }
-        sum += static_cast<double>(own + squares_[p]);
+        sum += own + squares_[p];
       }
-      sums[static_cast<std::size_t>(y)] = sum;
+      sums[y] = sum;
     });
     double sum = 0;
     for (const double s : sums) sum += s;
@@ -87,16 +87,16 @@ class NeighboursMeasure final : public Measure {
   std::array<int, kPlaces> patchAt(int x, int y) const {
     std::array<int, kPlaces> places{};
     for (int k = 0; k < static_cast<int>(kPlaces); ++k)
-      places[static_cast<std::size_t>(k)] = position(x + k % kSide - 1, y + k / kSide - 1);
+      places[k] = position(x + k % kSide - 1, y + k / kSide - 1);
     return places;
   }
 
-  bool counts(int p) const { return chosen_.empty() || chosen_[static_cast<std::size_t>(p)] != 0; }
+  bool counts(int p) const { return chosen_.empty() || chosen_[p] != 0; }
 
   // Finds a match for each patch and adds up what each position is drawn to.
   void match(std::uint64_t turn) {
     const std::size_t channels = mean_.size();
-    const auto all = static_cast<std::size_t>(shape_.positions());
+    const std::size_t all = shape_.positions();
     count_.assign(all, 0.0F);
     squares_.assign(all, 0.0F);
     wanted_.assign(all * channels, 0.0F);
@@ -119,10 +119,10 @@ class NeighboursMeasure final : public Measure {
     const std::size_t channels = mean_.size();
     const std::size_t length = channels * kPlaces;
     std::vector<float> rows(queries.size() * length);
-    parallelFor(static_cast<int>(queries.size()), [&](int i) {
-      float* row = &rows[static_cast<std::size_t>(i) * length];
-      for (const int p : queries[static_cast<std::size_t>(i)]) {
-        const float* x = &values_[static_cast<std::size_t>(p) * channels];
+    parallelFor(queries.size(), [&](std::size_t i) {
+      float* row = &rows[i * length];
+      for (const int p : queries[i]) {
+        const float* x = &values_[p * channels];
         for (std::size_t c = 0; c < channels; ++c) *row++ = x[c] - mean_[c];
       }
     });
@@ -130,18 +130,17 @@ class NeighboursMeasure final : public Measure {
     std::vector<float> scores(queries.size() * known);
     productWithTransposed(rows, unit_, length, scores);
     for (std::size_t i = 0; i < queries.size(); ++i) {
-      const auto begin = scores.begin() + static_cast<std::ptrdiff_t>(i * known);
-      const auto best = std::max_element(begin, begin + static_cast<std::ptrdiff_t>(known));
-      draw(queries[i], static_cast<std::size_t>(best - begin));
+      const auto begin = scores.begin() + i * known;
+      const auto best = std::max_element(begin, begin + known);
+      draw(queries[i], best - begin);
     }
   }
 
   void draw(const std::array<int, kPlaces>& places, std::size_t patch) {
     const std::size_t channels = mean_.size();
     const float* s = &patches_[patch * channels * kPlaces];
-    for (const int place : places) {
-      if (counts(place)) {
-        const auto p = static_cast<std::size_t>(place);
+    for (const int p : places) {
+      if (counts(p)) {
         float square = 0;
         float* wanted = &wanted_[p * channels];
         for (std::size_t c = 0; c < channels; ++c) {

@@ -6,6 +6,7 @@
 #include <numeric>
 
 #include "base/error.h"
+#include "base/number.h"
 #include "base/parallel.h"
 
 namespace jugendstil {
@@ -39,12 +40,12 @@ namespace {
 
 // Means of two by two values; sides are even.
 void halve(const std::vector<float>& plane, int width, int height, std::vector<float>& half) {
-  const auto w = static_cast<std::size_t>(width);
+  const std::size_t w = width;
   half.resize(plane.size() / 4);
   parallelFor(height / 2, [&](int y) {
-    const float* upper = plane.data() + static_cast<std::size_t>(2 * y) * w;
+    const float* upper = plane.data() + 2 * y * w;
     const float* lower = upper + w;
-    float* out = half.data() + static_cast<std::size_t>(y) * (w / 2);
+    float* out = half.data() + y * (w / 2);
     for (std::size_t x = 0; x < w / 2; ++x)
       out[x] = 0.25F * (upper[2 * x] + upper[2 * x + 1] + lower[2 * x] + lower[2 * x + 1]);
   });
@@ -52,17 +53,17 @@ void halve(const std::vector<float>& plane, int width, int height, std::vector<f
 
 // [1 2 1] / 4 along both axes, nothing outside: a symmetric matrix, so it is its own transpose.
 void soften(std::vector<float>& plane, int width, int height, std::vector<float>& scratch) {
-  const auto w = static_cast<std::size_t>(width);
+  const std::size_t w = width;
   scratch.resize(plane.size());
   parallelFor(height, [&](int y) {
-    const float* row = plane.data() + static_cast<std::size_t>(y) * w;
-    float* out = scratch.data() + static_cast<std::size_t>(y) * w;
+    const float* row = plane.data() + y * w;
+    float* out = scratch.data() + y * w;
     for (std::size_t x = 0; x < w; ++x)
       out[x] = 0.5F * row[x] + 0.25F * ((x > 0 ? row[x - 1] : 0.0F) + (x + 1 < w ? row[x + 1] : 0.0F));
   });
   parallelFor(height, [&](int y) {
-    const float* row = scratch.data() + static_cast<std::size_t>(y) * w;
-    float* out = plane.data() + static_cast<std::size_t>(y) * w;
+    const float* row = scratch.data() + y * w;
+    float* out = plane.data() + y * w;
     for (std::size_t x = 0; x < w; ++x)
       out[x] =
           0.5F * row[x] + 0.25F * ((y > 0 ? *(row + x - w) : 0.0F) + (y + 1 < height ? row[x + w] : 0.0F));
@@ -87,14 +88,14 @@ double Objective::heldDistance(const Planes& picture, Planes& gradient) {
     double plane = 0;
 #pragma omp simd reduction(+ : plane)
     for (std::size_t i = 0; i < d.size(); ++i) {
-      plane += static_cast<double>(heldStrength_[i] * d[i] * d[i]);
+      plane += heldStrength_[i] * d[i] * d[i];
       d[i] *= factor * heldStrength_[i];
     }
     soften(d, width, height, scratch);
-    const auto w = static_cast<std::size_t>(picture.width);
+    const std::size_t w = picture.width;
     parallelFor(picture.height, [&](int y) {
-      const float* from = d.data() + static_cast<std::size_t>(y / 2) * (w / 2);
-      float* to = gradient.plane[c].data() + static_cast<std::size_t>(y) * w;
+      const float* from = d.data() + y / 2 * (w / 2);
+      float* to = gradient.plane[c].data() + y * w;
       for (std::size_t x = 0; x < w; ++x) to[x] += from[x / 2];
     });
     sum += plane;
@@ -110,7 +111,7 @@ void Objective::setContent(std::unique_ptr<Content> content, double weight) {
 void Objective::setHeld(const Held& held, double weight) {
   const int width = evaluator_.width();
   const int height = evaluator_.height();
-  const auto area = static_cast<std::size_t>(width) * static_cast<std::size_t>(height);
+  const std::size_t area = cellCount(width, height);
   if (weight > 0 && (held.opponent.area() != area || held.strength.size() != area)) {
     throw Error(fmt::format("the picture to hold to has {}x{} pixels, the painting {}x{}; they must agree",
                             held.opponent.width, held.opponent.height, width, height));

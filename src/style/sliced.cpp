@@ -4,6 +4,7 @@
 #include <span>
 #include <vector>
 
+#include "base/number.h"
 #include "base/parallel.h"
 #include "style/places.h"
 #include "transport/directions.h"
@@ -23,7 +24,7 @@ class SlicedMeasure final : public Measure {
     const std::size_t channels = pool_.dimension();
     const auto gram = target.gram();
     for (std::size_t c = 0; c < channels; ++c)
-      norm_ += static_cast<double>(gram[c * channels + c]) / static_cast<double>(channels);
+      norm_ += gram[c * channels + c] / static_cast<double>(channels);
     norm_ = std::max(norm_, 1e-12);
   }
 
@@ -37,8 +38,7 @@ class SlicedMeasure final : public Measure {
     residuals_ = picture.project(band_, directions_);
     const std::size_t positions = residuals_.size() / drawn.size();
     std::vector<double> distance(drawn.size());
-    parallelFor(static_cast<int>(drawn.size()), [&](int i) {
-      const auto k = static_cast<std::size_t>(i);
+    parallelFor(drawn.size(), [&](std::size_t k) {
       distance[k] = residual({&residuals_[k * positions], positions}, pool_.quantiles(drawn[k]));
     });
     double sum = 0;

@@ -78,7 +78,7 @@ class Projections {
 
  private:
   std::pair<std::size_t, std::size_t> part(int block) const {
-    const std::size_t begin = static_cast<std::size_t>(block) * kBlock;
+    const std::size_t begin = block * kBlock;
     return {begin, std::min(kBlock, count() - begin)};
   }
 
@@ -89,12 +89,12 @@ class Projections {
 
 // Where the values along each direction lie.
 std::vector<TransportMap> rangesOf(const Projections& projections) {
-  const auto blocks = static_cast<std::size_t>(projections.blocks());
+  const std::size_t blocks = projections.blocks();
   std::vector<std::pair<float, float>> ranges(blocks * projections.directions());
   parallelFor(projections.blocks(), [&](int b) {
     std::array<float, kBlock> values;
     for (std::size_t k = 0; k < projections.directions(); ++k)
-      ranges[k * blocks + static_cast<std::size_t>(b)] = rangeOf(projections.along(k, b, values));
+      ranges[k * blocks + b] = rangeOf(projections.along(k, b, values));
   });
   std::vector<TransportMap> maps;
   for (std::size_t k = 0; k < projections.directions(); ++k) {
@@ -113,9 +113,9 @@ std::vector<TransportMap> rangesOf(const Projections& projections) {
 std::vector<std::uint32_t> countsOf(const Projections& projections, const std::vector<TransportMap>& maps) {
   const std::size_t size = maps.size() * TransportMap::kBins;
   const int parts = std::max(1, std::min(projections.blocks(), threadCount()));
-  std::vector<std::vector<std::uint32_t>> counts(static_cast<std::size_t>(parts));
+  std::vector<std::vector<std::uint32_t>> counts(parts);
   parallelFor(parts, [&](int p) {
-    auto& own = counts[static_cast<std::size_t>(p)];
+    auto& own = counts[p];
     own.assign(size, 0);
     std::array<float, kBlock> values;
     for (int b = p; b < projections.blocks(); b += parts) {
@@ -148,12 +148,12 @@ double ColourTerm::evaluate(const Planes& opponent, double weight, std::uint64_t
   const double share =
       1.0 / (kColourScale * static_cast<double>(drawn.size()) * static_cast<double>(projections.count()));
   const auto scale = static_cast<float>(weight * share * 2.0);
-  std::vector<double> squares(static_cast<std::size_t>(projections.blocks()));
+  std::vector<double> squares(projections.blocks());
   parallelFor(projections.blocks(), [&](int b) {
     std::array<float, kBlock> values;
     for (std::size_t k = 0; k < maps.size(); ++k) {
       const std::span<float> own = projections.along(k, b, values);
-      squares[static_cast<std::size_t>(b)] += maps[k].residual(own);
+      squares[b] += maps[k].residual(own);
       projections.addBack(k, b, own, scale, gradient);
     }
   });
@@ -230,8 +230,8 @@ float rangeRow(const float* v, float* gradient, float scale, std::size_t n) {
 
 template <typename Row>
 double sumRows(int height, const Row& row) {
-  std::vector<double> sums(static_cast<std::size_t>(height));
-  parallelFor(height, [&](int y) { sums[static_cast<std::size_t>(y)] = static_cast<double>(row(y)); });
+  std::vector<double> sums(height);
+  parallelFor(height, [&](int y) { sums[y] = row(y); });
   double total = 0;
   for (const double s : sums) total += s;
   return total;
@@ -240,7 +240,7 @@ double sumRows(int height, const Row& row) {
 }  // namespace
 
 double smoothness(const Planes& opponent, double lightness, double chroma, Planes& gradient) {
-  const auto width = static_cast<std::size_t>(opponent.width);
+  const std::size_t width = opponent.width;
   const double share = 1.0 / static_cast<double>(opponent.area());
   double total = 0;
   for (std::size_t k = 0; k < 3; ++k) {
@@ -248,23 +248,23 @@ double smoothness(const Planes& opponent, double lightness, double chroma, Plane
     const auto scale = static_cast<float>(2.0 * weight);
     const float* plane = opponent.plane[k].data();
     total += weight * sumRows(opponent.height, [&](int y) {
-               const float* here = plane + static_cast<std::size_t>(y) * width;
+               const float* here = plane + y * width;
                return smoothRow(here, y > 0 ? here - width : nullptr,
                                 y + 1 < opponent.height ? here + width : nullptr,
-                                &gradient.plane[k][static_cast<std::size_t>(y) * width], scale, width);
+                                &gradient.plane[k][y * width], scale, width);
              });
   }
   return total;
 }
 
 double rangePenalty(const Planes& rgb, double weight, Planes& gradient) {
-  const auto width = static_cast<std::size_t>(rgb.width);
+  const std::size_t width = rgb.width;
   const double share = weight / (3.0 * static_cast<double>(rgb.area()));
   double total = 0;
   for (std::size_t k = 0; k < 3; ++k) {
     total +=
         share * sumRows(rgb.height, [&](int y) {
-          const std::size_t at = static_cast<std::size_t>(y) * width;
+          const std::size_t at = y * width;
           return rangeRow(&rgb.plane[k][at], &gradient.plane[k][at], static_cast<float>(2.0 * share), width);
         });
   }

@@ -16,7 +16,7 @@ inline std::vector<float> channelUnits(const std::vector<float>& gram, const std
   double average = 0;
   for (std::size_t c = 0; c < n; ++c) {
     unit[c] = std::max(gram[c * n + c] - mean[c] * mean[c], 0.0F);
-    average += static_cast<double>(unit[c]) / static_cast<double>(n);
+    average += unit[c] / static_cast<double>(n);
   }
   const auto floor = static_cast<float>(kVarianceFloor * average) + 1e-8F;
   for (float& u : unit) u = 1.0F / std::sqrt(u + floor);

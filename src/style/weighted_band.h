@@ -14,7 +14,7 @@ namespace jugendstil {
 class WeightedBand {
  public:
   WeightedBand(std::size_t band, std::vector<float> weights) : band_(band), weights_(std::move(weights)) {
-    for (const float w : weights_) total_ += static_cast<double>(w);
+    for (const float w : weights_) total_ += w;
   }
 
   bool everywhere() const { return weights_.empty(); }

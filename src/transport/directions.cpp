@@ -29,15 +29,14 @@ DirectionPool::DirectionPool(std::span<const float> samples, std::size_t dimensi
   std::mt19937_64 random(seed);
   directions_ = randomDirections(directions, dimension, random);
   const std::size_t count = samples.size() / dimension;
-  parallelFor(static_cast<int>(directions), [&](int d) {
-    const auto v = direction(static_cast<std::size_t>(d));
+  parallelFor(directions, [&](std::size_t d) {
+    const auto v = direction(d);
     std::vector<float> projected(count);
     for (std::size_t i = 0; i < count; ++i) {
-      projected[i] = std::inner_product(v.begin(), v.end(),
-                                        samples.begin() + static_cast<std::ptrdiff_t>(i * dimension), 0.0F);
+      projected[i] = std::inner_product(v.begin(), v.end(), samples.begin() + i * dimension, 0.0F);
     }
     const auto q = quantilesOf(std::move(projected));
-    std::copy(q.begin(), q.end(), quantiles_.begin() + d * static_cast<std::ptrdiff_t>(kQuantiles));
+    std::copy(q.begin(), q.end(), quantiles_.begin() + d * kQuantiles);
   });
 }
 

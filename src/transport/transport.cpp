@@ -25,7 +25,7 @@ std::vector<float> quantilesOf(std::vector<float> samples) {
   if (samples.empty()) throw Error("a distribution needs at least one sample");
   std::sort(samples.begin(), samples.end());
   std::vector<float> quantiles(kQuantiles);
-  const double scale = static_cast<double>(samples.size()) / static_cast<double>(kQuantiles);
+  const double scale = static_cast<double>(samples.size()) / kQuantiles;
   for (std::size_t q = 0; q < kQuantiles; ++q) {
     quantiles[q] = interpolate(samples, (static_cast<double>(q) + 0.5) * scale - 0.5);
   }
@@ -125,8 +125,7 @@ double TransportMap::residual(std::span<float> values) const {
   double sum = 0;
   eachBlock(values, [&](std::span<float> block) {
     findKeys(block.data(), block.size(), low_, scale_, keys.data());
-    sum += static_cast<double>(
-        moveValues(block.data(), keys.data(), block.size(), low_, scale_, first_.data(), span_.data()));
+    sum += moveValues(block.data(), keys.data(), block.size(), low_, scale_, first_.data(), span_.data());
   });
   return sum;
 }

@@ -5,6 +5,7 @@
 #include <cmath>
 
 #include "base/error.h"
+#include "base/number.h"
 #include "base/parallel.h"
 #include "image/planes.h"
 
@@ -22,7 +23,7 @@ constexpr float kCoveringFit = 0.2F;
 std::array<float, kBrush + 1> falloff() {
   std::array<float, kBrush + 1> weights{};
   for (int d = 0; d <= kBrush; ++d)
-    weights[static_cast<std::size_t>(d)] = std::exp(-static_cast<float>(d * d) / (0.5F * kBrush * kBrush));
+    weights[d] = std::exp(-static_cast<float>(d * d) / (0.5F * kBrush * kBrush));
   return weights;
 }
 
@@ -36,7 +37,7 @@ struct Laid {
 }  // namespace
 
 BrushExample brushExample(const Image& example, double ratio) {
-  const auto smaller = [&](int side) { return std::max(1, static_cast<int>(std::lround(side / ratio))); };
+  const auto smaller = [&](int side) { return std::max(1, rounded(side / ratio)); };
   const Image small = resample(example, smaller(example.width), smaller(example.height));
   return {example, resample(small, example.width, example.height)};
 }
@@ -64,15 +65,13 @@ Image Brush::laidInto(const Image& soft, const std::vector<PatchMatch>& places, 
   const int columns = nodesAlong(picture.width);
   const int rows = nodesAlong(picture.height);
   const auto layFrom = [&](int x, int y, int i, int j, Laid& laid) {
-    const PatchMatch& place =
-        places[static_cast<std::size_t>(j) * static_cast<std::size_t>(columns) + static_cast<std::size_t>(i)];
-    const auto& [fine, softExample] = examples_[static_cast<std::size_t>(place.source)];
+    const PatchMatch& place = places[cellAt(i, j, columns)];
+    const auto& [fine, softExample] = examples_[place.source];
     const int dx = x - i * kNodeStride;
     const int dy = y - j * kNodeStride;
     const std::size_t from =
         fine.index(std::clamp(place.x + dx, 0, fine.width - 1), std::clamp(place.y + dy, 0, fine.height - 1));
-    const float weight = weights[static_cast<std::size_t>(std::abs(dx))] *
-                         weights[static_cast<std::size_t>(std::abs(dy))] / (kGoodFit + place.cost);
+    const float weight = weights[std::abs(dx)] * weights[std::abs(dy)] / (kGoodFit + place.cost);
     const float covers = covered * kCoveringFit / (kCoveringFit + place.cost);
     for (std::size_t c = 0; c < 3; ++c)
       laid.sum[c] += weight * (fine.plane[c][from] - (1 - covers) * softExample.plane[c][from]);

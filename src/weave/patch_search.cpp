@@ -4,6 +4,7 @@
 #include <array>
 #include <cstdlib>
 
+#include "base/number.h"
 #include "base/parallel.h"
 #include "image/box_mean.h"
 
@@ -77,10 +78,8 @@ class Search {
 
   int columns() const { return columns_; }
   int rows() const { return rows_; }
-  std::size_t nodes() const { return static_cast<std::size_t>(columns_) * static_cast<std::size_t>(rows_); }
-  std::size_t node(int i, int j) const {
-    return static_cast<std::size_t>(j) * static_cast<std::size_t>(columns_) + static_cast<std::size_t>(i);
-  }
+  std::size_t nodes() const { return cellCount(columns_, rows_); }
+  std::size_t node(int i, int j) const { return cellAt(i, j, columns_); }
 
   PatchMatch first(int i, int j, const PatchHint& hint) const {
     PatchMatch best;
@@ -95,7 +94,7 @@ class Search {
 
   PatchMatch next(int i, int j, int pass, const std::vector<PatchMatch>& before) const {
     PatchMatch best = before[node(i, j)];
-    const int jump = kJumps[static_cast<std::size_t>(pass) - 1];
+    const int jump = kJumps[pass - 1];
     for (const auto [dx, dy] : {Point{1, 0}, Point{-1, 0}, Point{0, 1}, Point{0, -1}}) {
       const int ni = i + jump * dx;
       const int nj = j + jump * dy;
@@ -106,7 +105,7 @@ class Search {
     }
     Dice dice = diceOf(i, j, pass);
     if (sources_.size() > 1) tryAnywhere(i, j, dice, best);
-    const PatchGuide& guide = sources_[static_cast<std::size_t>(best.source)];
+    const PatchGuide& guide = sources_[best.source];
     for (int radius = std::max(guide.width(), guide.height()) / 2; radius >= 2; radius /= 3) {
       const Point near{best.x + dice.between(-radius, radius + 1),
                        best.y + dice.between(-radius, radius + 1)};
@@ -163,18 +162,18 @@ class Search {
   };
 
   Dice diceOf(int i, int j, int pass) const {
-    return Dice((seed_ * kFindingPasses + static_cast<std::uint64_t>(pass)) * 1000003ULL + node(i, j));
+    return Dice((seed_ * kFindingPasses + pass) * 1000003ULL + node(i, j));
   }
 
   void tryAnywhere(int i, int j, Dice& dice, PatchMatch& best) const {
-    const int source = dice.between(0, static_cast<int>(sources_.size()));
-    const PatchGuide& guide = sources_[static_cast<std::size_t>(source)];
+    const int source = dice.between(0, countOf(sources_));
+    const PatchGuide& guide = sources_[source];
     const int x = dice.between(0, guide.width());
     tryPlace(i, j, {x, dice.between(0, guide.height())}, source, best);
   }
 
   void tryPlace(int i, int j, Point at, int source, PatchMatch& best) const {
-    const PatchGuide& guide = sources_[static_cast<std::size_t>(source)];
+    const PatchGuide& guide = sources_[source];
     const int x = std::clamp(at.x, 0, guide.width() - 1);
     const int y = std::clamp(at.y, 0, guide.height() - 1);
     const float cost = patchDistance(target_.patch(i * kNodeStride, j * kNodeStride), target_.rowStep(),
@@ -205,14 +204,12 @@ void joinAll(const Search& search, std::vector<PatchMatch>& matches) {
 PatchGuide::PatchGuide(const Planes& opponent)
     : width_(opponent.width), height_(opponent.height), half_((opponent.width + 2 * kPad + 1) / 2) {
   const std::vector<float> means = boxMeans(opponent.plane[0], width_, height_, kSurroundings);
-  values_.resize(static_cast<std::size_t>(height_ + 2 * kPad) * 2 * static_cast<std::size_t>(half_) *
-                 kValues);
+  values_.resize(cellCount((height_ + 2 * kPad) * 2, half_) * kValues);
   parallelFor(height_ + 2 * kPad, [&](int row) {
     const int y = std::clamp(row - kPad, 0, height_ - 1);
     for (int column = 0; column < width_ + 2 * kPad; ++column) {
       const int x = std::clamp(column - kPad, 0, width_ - 1);
-      const std::size_t from =
-          static_cast<std::size_t>(y) * static_cast<std::size_t>(width_) + static_cast<std::size_t>(x);
+      const std::size_t from = cellAt(x, y, width_);
       float* to = &values_[place(column, row)];
       to[0] = opponent.plane[0][from] - (1 - kToneWeight) * means[from];
       to[1] = kChromaWeight * opponent.plane[1][from];
@@ -225,15 +222,10 @@ const float* PatchGuide::patch(int x, int y) const {
   return &values_[place(x + kPad - kReach, y + kPad - kReach)];
 }
 
-std::size_t PatchGuide::rowStep() const {
-  return 2 * kNodeStride * static_cast<std::size_t>(half_) * kValues;
-}
+std::size_t PatchGuide::rowStep() const { return std::size_t{2} * kNodeStride * half_ * kValues; }
 
 std::size_t PatchGuide::place(int column, int row) const {
-  return ((static_cast<std::size_t>(row) * 2 + static_cast<std::size_t>(column % 2)) *
-              static_cast<std::size_t>(half_) +
-          static_cast<std::size_t>(column / 2)) *
-         kValues;
+  return cellAt(column / 2, row * 2 + column % 2, half_) * kValues;
 }
 
 std::vector<PatchMatch> searchPatches(const PatchGuide& target, const std::vector<PatchGuide>& sources,

@@ -1,4 +1,5 @@
-// Where one picture is most like another, patch by patch.
+// Where one picture is most like another, patch by patch. Our own: no library finds places that go on from
+// one another, the same for any number of threads.
 #pragma once
 
 #include <cstdint>

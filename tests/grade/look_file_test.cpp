@@ -50,12 +50,7 @@ void expectSameMap(const Look& a, const Look& b, float tolerance) {
 }
 
 std::string complaint(const std::string& text) {
-  try {
-    parseLook(text, "a.look.toml");
-  } catch (const UsageError& e) {
-    return e.what();
-  }
-  return "no error";
+  return testing_support::complaint([&] { parseLook(text, "a.look.toml"); });
 }
 
 std::string changed(const std::string& from, const std::string& to) {

@@ -4,17 +4,13 @@
 
 #include "base/error.h"
 #include "recipe/recipe_writer.h"
+#include "support/support.h"
 
 namespace jugendstil {
 namespace {
 
 std::string complaint(const std::string& text) {
-  try {
-    parsePaintRecipe(text, "r.toml");
-  } catch (const UsageError& e) {
-    return e.what();
-  }
-  return "accepted";
+  return testing_support::complaint([&] { parsePaintRecipe(text, "r.toml"); });
 }
 
 TEST(Recipe, RoundTripKeepsEverything) {

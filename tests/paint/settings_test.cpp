@@ -3,18 +3,14 @@
 #include <gtest/gtest.h>
 
 #include "base/error.h"
+#include "support/support.h"
 
 namespace jugendstil {
 namespace {
 
 std::string complaint(const char* name, const char* value) {
   PaintSettings settings;
-  try {
-    setPaintSetting(settings, name, value);
-  } catch (const UsageError& e) {
-    return e.what();
-  }
-  return "accepted";
+  return testing_support::complaint([&] { setPaintSetting(settings, name, value); });
 }
 
 TEST(Settings, EveryDefaultReadsBackAsItself) {

@@ -5,6 +5,7 @@
 #include <string>
 #include <vector>
 
+#include "base/error.h"
 #include "image/image.h"
 #include "image/planes.h"
 #include "network/chain.h"
@@ -39,6 +40,17 @@ jugendstil::Chain smallChain();
 jugendstil::Chain filigree();
 
 std::filesystem::path sourceFolder();
+
+// What a call that must throw a UsageError complains of; "accepted" where it does not throw.
+template <typename Call>
+std::string complaint(const Call& call) {
+  try {
+    call();
+  } catch (const jugendstil::UsageError& e) {
+    return e.what();
+  }
+  return "accepted";
+}
 
 std::string contentOf(const std::filesystem::path& file);
 void writeContent(const std::filesystem::path& file, const std::string& content);

@@ -1,0 +1,30 @@
+#include "base/words.h"
+
+#include <gtest/gtest.h>
+
+#include "base/file_name.h"
+#include "base/markup.h"
+
+namespace jugendstil {
+namespace {
+
+TEST(Words, TheNearestIsOfferedAndNothingFarFetched) {
+  const std::vector<std::string> known{"likeness", "lightness", "stroke"};
+  EXPECT_EQ(nearestWord("likness", known), "likeness");
+  EXPECT_EQ(nearestWord("lihgtness", known), "lightness");
+  EXPECT_EQ(nearestWord("storke", known), "stroke");
+  EXPECT_EQ(nearestWord("emphasis", known), "");
+  EXPECT_EQ(nearestWord("likeness", {}), "");
+}
+
+TEST(Markup, NothingEscapesIntoTheLanguage) {
+  EXPECT_EQ(escapedMarkup("<b class=\"x\"> & Söhne"), "&lt;b class=&quot;x&quot;&gt; &amp; Söhne");
+}
+
+TEST(FileName, ExtensionsAreReadInSmallLetters) {
+  EXPECT_EQ(extensionOf("/a.b/POND.JpG"), ".jpg");
+  EXPECT_EQ(extensionOf("/a.b/pond"), "");
+}
+
+}  // namespace
+}  // namespace jugendstil

@@ -1,0 +1,30 @@
+#include "recipe/recipe_writer.h"
+
+#include <gtest/gtest.h>
+
+namespace jugendstil {
+namespace {
+
+TEST(RecipeWriter, ARecipeLiesBesideItsResult) {
+  EXPECT_EQ(recipePathFor("/a/pond.png"), "/a/pond.recipe.toml");
+  EXPECT_EQ(recipePathFor("/a.b/pond"), "/a.b/pond.recipe.toml");
+  EXPECT_EQ(recipeHead("paint"), "recipe = 1\ncommand = 'paint'\n");
+}
+
+TEST(RecipeWriter, NearPathsAreRelativeAndFarOnesAbsolute) {
+  EXPECT_EQ(portablePath("/home/ute/results/a.png", "/home/ute/results"), "a.png");
+  EXPECT_EQ(portablePath("/home/ute/photos/a.jpg", "/home/ute/results"), "../photos/a.jpg");
+  EXPECT_EQ(portablePath("/home/ute/./results/../photos/a.jpg", "/home/ute/results"), "../photos/a.jpg");
+  EXPECT_EQ(portablePath("/a.jpg", "/home/ute/results"), "/a.jpg");
+}
+
+TEST(RecipeWriter, LinesAreTomlWhateverTheNames) {
+  EXPECT_EQ(inputLines({"/here/a \"b\"\\c.png", "12", 1}, "/here"),
+            "file = 'a \"b\"\\c.png'\nchecksum = '12'\n");
+  EXPECT_EQ(inputLines({"/here/Ute's.png", "12", 1}, "/here"), "file = \"Ute's.png\"\nchecksum = '12'\n");
+  EXPECT_EQ(settingLine({"likeness", "0-100", "", true}, "50"), "likeness = 50\n");
+  EXPECT_EQ(settingLine({"palette", "WORD", "", false}, "photo"), "palette = 'photo'\n");
+}
+
+}  // namespace
+}  // namespace jugendstil
