@@ -1,4 +1,5 @@
 #!/usr/bin/env bash
+# SPDX-License-Identifier: Apache-2.0
 # The one script: ./do demo | test | build | bench | format | tidy | figures | sanitize | package | demo-pictures
 set -euo pipefail
 cd "$(dirname "$0")"

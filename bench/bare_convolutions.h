@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // The yardstick: nothing but the network's convolutions.
 #pragma once
 

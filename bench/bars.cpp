@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // The bars of painting, one line each: jugendstil_bars
 #include <fmt/format.h>
 

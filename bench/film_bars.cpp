@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // The bars of film, one line each, on the demo clip with its true motion: jugendstil_film_bars [FIRST COUNT]
 #include <cmath>
 #include <cstdlib>

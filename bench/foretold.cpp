@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // Does --dry-run tell what a painting will take? The built program on the demo pairs, with a cache of its own
 // that is empty at first, as on a new machine: jugendstil_foretold [LONG_EDGE]
 #include <fcntl.h>

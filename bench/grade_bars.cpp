@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // The bars of grading, one line each: jugendstil_grade_bars
 #include <cmath>
 #include <cstring>

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // Clocks, memory and the lines in which bars are reported.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // Times of single parts of a step at 512x384, with Google Benchmark: jugendstil_parts
 #include <benchmark/benchmark.h>
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // Does a proof look like its final? Structural similarity and the ranking of settings, after reduction, on
 // the demo pairs: jugendstil_proofs [LONG_EDGE_OF_THE_FINALS]
 //

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // Which solver brings the loss down faster? Both on the demo pairs, one level, loss against time:
 // jugendstil_solvers [CHART.png]
 #include <fmt/format.h>

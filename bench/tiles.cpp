@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // Painting larger than memory, in tiles: jugendstil_tiles
 #include <fmt/format.h>
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // A loaded brush on a canvas with relief.
 #pragma once
 

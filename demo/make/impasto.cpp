@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // "Evening at the lily pond": thick oil in short curved strokes.
 #include <algorithm>
 #include <cmath>

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // "Moon over the garden": a linocut in two inks, every light cut with a gouge.
 #include <algorithm>
 #include <cmath>

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // Makes the demo's pictures: make_demo references DIR | make_demo photo RENDER.png OUT.jpg SEED
 // [faded|crisp|vivid] | make_demo clip RENDERS DIR
 #include <cstdio>

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // "The sun lily": glass and gold tesserae in courses that follow the contours.
 #include <algorithm>
 #include <cmath>

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // Repeatable randomness in the plane.
 #pragma once
 

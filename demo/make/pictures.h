@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // The pictures of the Palmarium's workshop.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // "Lilies rising": a poster panel, flat inks within whip-lash outlines, as a stone prints it.
 #include <algorithm>
 #include <cmath>

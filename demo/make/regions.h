@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // What the makers of flat-cut pictures share: where a region ends.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // "Rain leaves the moor": transparent washes on rough paper.
 //
 // Layers of pigment over white paper, each with what water does to it: it carries pigment to the drying edge,

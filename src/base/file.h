@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // Files of the system, read and written without losing an error.
 #pragma once
 

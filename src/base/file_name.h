@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // What a file's name says of its format.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // One program at a time in a folder.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // Text inside XML and HTML.
 #pragma once
 

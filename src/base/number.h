@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // Counting and rounding, where the language's own types are too narrow or too many.
 #pragma once
 

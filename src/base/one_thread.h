@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // OpenCV on the calling thread.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // Loops over rows or chunks on the same thread pool that oneDNN uses.
 #pragma once
 

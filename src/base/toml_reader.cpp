@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 #include "base/toml_reader.h"
 
 #include <fmt/format.h>

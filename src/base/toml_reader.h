@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // TOML files that a person may have edited: every complaint has a line, a column and a suggestion.
 #pragma once
 

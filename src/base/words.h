@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // Help with words that a person typed.
 #pragma once
 

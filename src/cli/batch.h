@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // Many pictures at a time: worker threads, one progress display, failures kept for the end.
 #pragma once
 

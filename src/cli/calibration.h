@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // What painting takes on this machine, remembered from one run to the next.
 #pragma once
 

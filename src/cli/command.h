@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // The commands of the program. Each parses its own words, calls the library and tells what happened.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 #include "cli/compare_pictures.h"
 
 #include <fmt/format.h>

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // Pictures laid side by side, over each other, and in numbers.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 #include "cli/demo_film.h"
 
 #include <fmt/format.h>

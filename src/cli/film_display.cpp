@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 #include "cli/film_display.h"
 
 #include <fmt/format.h>

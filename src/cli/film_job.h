@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // One film from files to files.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // How long films take on this machine, by those that were made before.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 #include "cli/grade_job.h"
 
 #include <fmt/format.h>

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // Grading photos from files to files, alone or as a set.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // Command lines: Boost.Program_options with the tables of settings, and messages in our words.
 #pragma once
 

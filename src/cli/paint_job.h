@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // One painting from files to files: what `paint`, `redo` and `demo` have in common.
 #pragma once
 

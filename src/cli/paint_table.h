@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // Many paintings at once: photos by references by settings.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // Telling how far the work is: a bar on a terminal, plain lines elsewhere, JSON for other programs.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // What the commands with recipes have in common: what was given on top of a recipe, and whether its files are
 // still the same.
 #pragma once

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 #include "cli/run_options.h"
 
 namespace jugendstil::cli {

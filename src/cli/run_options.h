@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // How a command was asked to run, whatever it does.
 #pragma once
 

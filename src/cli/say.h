@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // Telling things on the terminal or into a pipe.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // libav's structures as values that clean up after themselves.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // What a clip is, apart from its pixels.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // Clips through libav: an index of all frames from the container first, then frames by number.
 #include <fmt/format.h>
 

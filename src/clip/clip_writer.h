@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // Clips out: encoded into one file that appears whole, with the source's sound.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // Moments of a clip as a person names them.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // Frames through a pipe, kept as a file while the film is made.
 #pragma once
 

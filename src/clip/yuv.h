@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // Between libav's frames and Image. Our own: zimg takes a tenth of the time, but half of its values differ in
 // their last bit, and a painting begun from another last bit is another painting.
 #pragma once

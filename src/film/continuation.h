@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // What a painting says of places that it has not seen yet.
 #pragma once
 

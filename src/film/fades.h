@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // Fades from and to black.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // A finished film in numbers.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // A frame made out of its neighbours.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 #include "base/error.h"
 #include "film/fill.h"
 #include "film/passes.h"

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // A clip painted or graded, steadily.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // From finished frames to the file: masks and opacity, figures, encoding.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // The chosen frames of a clip at the size they are worked on, by their place among the chosen.
 #pragma once
 

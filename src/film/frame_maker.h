@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // How one frame is made: painted, or graded.
 #pragma once
 

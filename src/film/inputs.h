@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // What a film is made from, and how it is asked for.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // What of a film is done: a folder beside the result, from which a run that was stopped goes on.
 #pragma once
 

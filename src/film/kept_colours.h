@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // Colours that neither fade nor creep while a shot goes on.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // How keyframes lead the frames before them.
 #pragma once
 

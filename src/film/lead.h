@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // What the frames before say of a frame.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // How a frame follows from the ones before it.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // The finest detail of a film's frames, and all beyond the size at which they are painted.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // A mask given for one frame, followed through the clip.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // The mask of every frame of a film, from what the user gave.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // How steady any two clips are, against the one they were made from.
 #pragma once
 

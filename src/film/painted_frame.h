@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // What painting a frame gives.
 #pragma once
 

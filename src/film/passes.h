@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // The passes over a film's frames, each going on from what the journal holds.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // What making a film will do, before it does it.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // Which frames of a clip are worked on.
 #pragma once
 

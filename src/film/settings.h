@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // Everything that can be set of a film beside the painting's own settings.
 #pragma once
 

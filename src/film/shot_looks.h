@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // Steady grading: one look for each shot.
 #pragma once
 

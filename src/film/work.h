@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // What the stages of a film share.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // Matching colour by tone range, so that shadows and lights can take different casts.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // How near two pictures are in colour, as numbers.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // A map of colour as a 3-D table, which is how looks are applied and exported.
 #pragma once
 

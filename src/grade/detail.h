@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // Local contrast: detail bands between edge-preserving averages, and their strength.
 #pragma once
 

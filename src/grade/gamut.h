@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // Bringing colours back into sRGB without flattening them.
 #pragma once
 

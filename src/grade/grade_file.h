@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // A photo graded from file to file.
 #pragma once
 

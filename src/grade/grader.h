@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // Looks put on pictures of any size, strip by strip.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // A look: a change of colour and tone that can be read, edited, mixed and carried to other programs.
 #pragma once
 

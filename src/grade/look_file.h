@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // Looks as text: our own TOML, with every number of a Look under a plain name.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 #include "grade/lut_file.h"
 
 #include <OpenColorIO/OpenColorIO.h>

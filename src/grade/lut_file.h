@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // Looks in formats that other programs read: .cube, CLF (Academy/ASC Common LUT Format) and Hald pictures.
 #pragma once
 

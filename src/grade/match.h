@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // The look that carries one picture's tone, colour and local contrast to others'.
 #pragma once
 

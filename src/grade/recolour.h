@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // The linear Monge-Kantorovich map of colour (Pitié & Kokaram 2007): the affine map of least movement
 // that gives one distribution the mean and covariance of another.
 #pragma once

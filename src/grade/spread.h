@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // Matching the whole distribution of colour, with its grain kept down.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // What a grade needs to know of a picture: its colours and the strength of its detail.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // Matching the distribution of lightness by one smooth curve.
 #pragma once
 

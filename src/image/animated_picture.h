@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // Short films that any page or message shows: GIF.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // How one picture lies over another: the blend modes of the W3C's "Compositing and Blending Level 1". Our
 // own, in float: libraries blend in 8 bits.
 #pragma once

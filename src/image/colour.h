@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // Transfer functions and the opponent axes in which pictures are painted.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // How finely a picture file tells values apart.
 #pragma once
 

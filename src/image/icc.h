@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // Colour profiles (ICC.1) through LittleCMS.
 #pragma once
 

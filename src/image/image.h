@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // The one picture type of the library.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // Pictures in layers, for other paint programs: OpenRaster.
 #pragma once
 

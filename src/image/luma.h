@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // The lightness of display values by their weighted sum.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // Masks: pictures of one channel, 1 where something counts and 0 where it does not.
 #pragma once
 

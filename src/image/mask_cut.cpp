@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // Masks by graph cuts.
 #include <fmt/format.h>
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // Masks from SVG drawings.
 #include <cairo.h>
 #include <fmt/format.h>

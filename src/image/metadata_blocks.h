@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // The metadata of JPEG and PNG files as the bytes that stand in them, so that a photo's EXIF, XMP and profile
 // reach its graded copy unchanged, maker's notes included. Our own, because the libraries that write EXIF
 // write it anew: tags that they do not know are lost, and offsets inside makers' notes point nowhere.

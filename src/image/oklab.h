@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // Oklab, the perceptual space in which colours are matched (Ottosson 2020).
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // Picture files: PNG, JPEG, TIFF, WebP and OpenEXR with their depth, profile and metadata.
 #pragma once
 

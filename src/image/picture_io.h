@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // What reading and writing picture files share; for src/image only.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // Files as OpenImageIO reads and writes them through our own hands; for src/image only. The library opens no
 // name itself then, so that every name will do (it takes a ? for arguments), and no writer fails unheard or
 // ends the program.

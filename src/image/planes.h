@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // Pictures as three separate planes, the form in which they are painted.
 #pragma once
 

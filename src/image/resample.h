@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // Making pictures smaller and larger. Our own, because a result must be the same to the byte for any number
 // of threads, in float, for any number of channels.
 #pragma once

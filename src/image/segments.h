@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // The pieces of which JPEG and PNG files consist.
 #pragma once
 

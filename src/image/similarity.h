@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // How alike two pictures are, place by place.
 #pragma once
 

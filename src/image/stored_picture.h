@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // Pictures kept in memory as their file stores them, and worked on in strips, so that a hundred megapixels
 // fit.
 #pragma once

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // Where one shot ends and the next begins.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // How one frame goes over into another.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // How steady a film is.
 #pragma once
 

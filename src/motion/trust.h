@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // Where flow can be believed.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // Frames carried along flow.
 #pragma once
 

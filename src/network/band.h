@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // What is asked of a band of the network, and what is put into it on the way back.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // A feature network as plain data: a chain of convolutions with ReLU and 2x2 average pooling.
 #pragma once
 

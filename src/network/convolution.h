@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // How oneDNN computes one convolution with its ReLU.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // Runs a chain on a picture, forward to its bands and backward to the picture's pixels.
 #pragma once
 

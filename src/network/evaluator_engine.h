@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // What stands behind an Evaluator: the network on a whole picture, or on one tile after the other.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // The elementwise passes between convolutions, on activations in whatever blocked layout oneDNN chose.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // Memory for activations: large, aligned, and on large pages where the system has them, which streaming
 // through tens of megabytes a layer is measurably glad of.
 #pragma once

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // 1x1 convolutions as matrix products over all positions of an activation, in its own layout.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // Averaging 2x2 positions, its way back, and sums of channels.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // Products of plain row-major matrices, on oneDNN.
 #pragma once
 

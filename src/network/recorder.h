@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // What is filled into a band of a large picture, noted for filling it in tile by tile.
 #pragma once
 

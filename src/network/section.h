@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // A chain cut at some of its pools: each run of layers between two cuts can go over a whole picture by
 // itself.
 #pragma once

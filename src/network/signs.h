@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // Which activations a ReLU let through, a bit each: all that the way back needs to know of them, at a
 // thirty-second of their memory.
 #pragma once

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // Any size in bounded memory, exactly: statistics are sums over positions, so one pass over the tiles adds
 // them up, and a second one runs each tile forward and backward against the sums. Where the plan has several
 // sections, each goes over all of its tiles before the next one begins.

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // How a large picture is cut into tiles.
 #pragma once
 

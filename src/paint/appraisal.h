@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // What a painting is like, in numbers: how near it is to its photo, and how near to its references.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // What a painting starts from: whose colours it has, and the drawing it keeps.
 #pragma once
 

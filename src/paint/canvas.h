@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // Pictures with the margin that a level is painted with.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // A state that a painting can be taken back to.
 #pragma once
 

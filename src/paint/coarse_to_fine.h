@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // The course of a painting from nothing: level after level, each begun with what the one before came to.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // One level of a painting: what it is judged by, and its state as it is painted.
 #pragma once
 

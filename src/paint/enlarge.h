@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // From the size at which losses were optimised to the painting's own.
 #pragma once
 

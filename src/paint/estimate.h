@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // How long a painting will take, from what a step of it takes on this machine.
 #pragma once
 

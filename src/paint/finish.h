@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // What is done to a painting when it is painted.
 #pragma once
 

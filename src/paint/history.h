@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // What was painted into a folder, from its recipes.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // One level of a painting: its size, its margin, its steps.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // The coarse-to-fine painter.
 #pragma once
 

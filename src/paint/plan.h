@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // What a painting will do, before it does it: sizes, steps, work and memory.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // What the solver moves: a Laplacian pyramid of opponent planes (Burt & Adelson 1983), in which a step
 // changes strokes rather than pixels (Mordvintsev, Pezzotti, Schubert & Olah 2018).
 #pragma once

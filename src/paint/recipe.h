@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // The file beside a painting that makes it again.
 #pragma once
 

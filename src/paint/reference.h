@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // References brought to the size that a level needs, and what is remembered of them.
 #pragma once
 

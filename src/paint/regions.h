@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // The parts of a picture that are painted each after its own references.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // Everything a painter can set, with one table that names, explains, checks and prints each setting.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 #include "recipe/recipe_writer.h"
 
 #include <fmt/format.h>

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // What the recipes of all commands have in common when they are written.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // Reading and writing the values of settings as text. All throw UsageError that names the setting, what was
 // given and what is right.
 #pragma once

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // Round numbers along an axis.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // One page for a browser, complete in itself, on which two of several pictures lie over each other with a
 // divider to drag.
 #pragma once

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // Lines, areas and words by Cairo and Pango, inked into a report's page.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // One page that shows what a grade did.
 #pragma once
 

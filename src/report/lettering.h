@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // Text and pictures put onto a report's page.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // The terms of a painting's loss, step by step, drawn.
 #pragma once
 

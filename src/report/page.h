@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // What pages of reports are made of.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // Graphs on a report's page.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // Contact sheets: pictures in rows with captions.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // Warping errors frame by frame, drawn.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // Two or more pictures of one place, laid out so that the eye finds what differs.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // Adam (Kingma & Ba 2015) over one flat vector of parameters. Our own: its floor belongs to pictures, and the
 // parameters are moved range by range without a copy of them all.
 #pragma once

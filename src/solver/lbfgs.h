@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // Limited-memory BFGS (Nocedal & Wright, Numerical Optimization, 2nd ed., algorithms 7.4 and 7.5) with a line
 // search for the strong Wolfe conditions (algorithms 3.5 and 3.6). Our own: it asks and is told, where
 // libraries call, so that a painting can stop, show itself and draw anew what is random between any two

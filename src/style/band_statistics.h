@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // What is remembered of the references' activations.
 #pragma once
 

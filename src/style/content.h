@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // Content: how much of the photo's own drawing the picture keeps.
 #pragma once
 

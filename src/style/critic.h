@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // Style as a judge learns it: a small network is trained along the way to tell the references' activations
 // from the picture's, and the picture is moved to be taken for a reference (Goodfellow et al. 2014; with
 // squared errors, Mao et al. 2017).

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // Style as the second moments of a band's channels (Gatys, Ecker & Bethge 2016), centred.
 #pragma once
 

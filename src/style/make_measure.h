@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // A measure of each kind.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // How far a band's activations are from those of the references.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // The style measures there are, by name.
 #pragma once
 

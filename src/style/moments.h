@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // Style as the means and deviations of a band's channels (Li, Wang, Liu & Hou 2017).
 #pragma once
 

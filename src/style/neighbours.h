@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // Style by likeness of patches: each patch of the picture's band is drawn to the references' patch most like
 // it (Li & Wand 2016).
 #pragma once

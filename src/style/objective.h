@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // The whole of what a painting is judged by, with its gradient.
 #pragma once
 

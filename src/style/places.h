@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // Which positions of a band are looked at, where weights leave some out.
 #pragma once
 

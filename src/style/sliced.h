@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // Style as the distribution of a band's activations, along many directions (Heitz, Vanhoey, Chambon & Belcour
 // 2021).
 #pragma once

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // The terms that look at the picture's own pixels: colour, smoothness, range.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // What a channel's activations are measured in.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // Second moments of a band, of all of it or of a part.
 #pragma once
 

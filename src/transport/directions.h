@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // Directions along which distributions of many dimensions are looked at one line at a time.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // One-dimensional optimal transport, the building block of the sliced Wasserstein distance.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // The finest detail of example pictures, their brush-work, laid into a picture that was enlarged.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // Where one picture is most like another, patch by patch. Our own: no library finds places that go on from
 // one another, the same for any number of threads.
 #pragma once

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // `compare` on pictures, driven from outside. For clips see film_test.cpp.
 #include <gtest/gtest.h>
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // The built program where things go wrong around it: streams, signals, names, full and failing disks.
 #include <gtest/gtest.h>
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // Films that are stopped, damaged and made twice at once.
 #include <gtest/gtest.h>
 

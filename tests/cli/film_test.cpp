@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // `jugendstil film` and `compare` as they are used.
 #include <gtest/gtest.h>
 

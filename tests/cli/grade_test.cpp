@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // grade and look, driven as built on files in a temporary folder.
 #include <gtest/gtest.h>
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // `mask`, and what paint does with masks, driven from outside.
 #include "image/mask.h"
 

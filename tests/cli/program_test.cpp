@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // The built program on files in a temporary folder.
 #include "support/program.h"
 

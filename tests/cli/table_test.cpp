@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // Many paintings at once, driven from outside.
 #include <gtest/gtest.h>
 

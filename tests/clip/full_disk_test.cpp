@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // Every kind of clip on a disk that is full at every place of the file.
 #include "support/full_disk.h"
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // Whole films with a small network: going on after a stop, failing frames, keys, masks.
 #include "film/film.h"
 

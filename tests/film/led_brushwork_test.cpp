@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // Brush-work that stays with what moves.
 #include "film/led_brushwork.h"
 

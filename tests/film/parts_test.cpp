@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // The parts of a film: choosing frames, settings, masks that follow, leads, filling.
 #include <gtest/gtest.h>
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // The house plan of HACKING.md: includes run from floor to lower floor, and nowhere round a circle.
 #include <gtest/gtest.h>
 

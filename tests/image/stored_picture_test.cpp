@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 #include "image/stored_picture.h"
 
 #include <OpenImageIO/imageio.h>

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // In tiles everything is as it is in one piece.
 #include <gtest/gtest.h>
 

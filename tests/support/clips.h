@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // Clips for tests, written with libav alone, so that our own reader is checked against another hand.
 #pragma once
 

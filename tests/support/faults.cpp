@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // Loaded in front of the system's library (LD_PRELOAD): reads that fail, and a note of what was synced.
 #include <dlfcn.h>
 #include <fcntl.h>

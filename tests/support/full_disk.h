@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // A disk that is full at every place of a file.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // Central differences along a direction against a gradient's promise.
 #pragma once
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // The built program, run as a user runs it, also where things go wrong around it.
 #pragma once
 

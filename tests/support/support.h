@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // What many tests need: temporary folders, invented pictures, a small network.
 #pragma once
 

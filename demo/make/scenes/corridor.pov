@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // A greenhouse corridor of the Palmarium: benches of pots, arches of iron, sun through old glass.
 #version 3.7;
 #include "plants.inc"

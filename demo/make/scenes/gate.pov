@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // The wrought-iron gate of the Palmarium with its tiled pillars, under a high thin overcast.
 #version 3.7;
 #include "plants.inc"

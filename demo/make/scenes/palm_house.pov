@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // The palm house of the Palmarium Ostermoor across the lily pond. Declare=View=N chooses the hour and the place:
 // 0 late afternoon, 1 amber dusk, 2 silver rain, 3 noon, 4 the lilies from above on a bright grey day, 5 the clip:
 // Declare=Time=0..1 is the moment, Declare=Pass=0 the picture, 1 and 2 the same in black and in white fog (their

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: Apache-2.0
 // The potting bench of the Palmarium Ostermoor: clay pots, oranges and a watering can in window light.
 #version 3.7;
 #include "plants.inc"
