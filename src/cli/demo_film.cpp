@@ -16,7 +16,7 @@ namespace fs = std::filesystem;
 
 constexpr int kColumns = 5;
 
-std::int64_t framesOf(const fs::path& file) { return openClip(file.string())->info().times.size(); }
+std::int64_t framesOf(const fs::path& file) { return std::ssize(openClip(file.string())->info().times); }
 
 // Evenly spread ones of a clip's first `count` frames, as a row of cells.
 void addRow(std::vector<SheetCell>& cells, const fs::path& file, std::int64_t count, const char* note) {

@@ -175,7 +175,7 @@ void printPlan(const FilmJob& job, const Inputs& inputs, const FilmPlan& plan) {
                         : fmt::format("{} and {}", job.output, filmRecipePathFor(job.output).string()));
 }
 
-std::int64_t bytesOf(const std::string& output) {
+std::uintmax_t bytesOf(const std::string& output) {
   std::error_code code;
   if (isFramePattern(output) || output == "-") return 0;
   return fs::file_size(output, code);
@@ -284,7 +284,7 @@ FilmJob proofOf(const FilmJob& job, const FilmPlan& whole) {
   return proof;
 }
 
-void tellProof(const FilmPlan& whole, const FilmResult& proof, std::int64_t bytes, double seconds) {
+void tellProof(const FilmPlan& whole, const FilmResult& proof, std::uintmax_t bytes, double seconds) {
   const double pixelsWhole = 1.0 * whole.size.width * whole.size.height;
   const double scale = pixelsWhole / (1.0 * proof.width * proof.height);
   const auto frames = static_cast<double>(proof.frames.size());

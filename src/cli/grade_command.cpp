@@ -71,7 +71,7 @@ std::string choiceOf(const po::variables_map& given, const char* name,
   if (given.count(name) == 0) return words.front();
   const auto text = given[name].as<std::string>();
   for (const std::string& w : words) {
-    if (w == text) return text;
+    if (w == text) return w;
   }
   std::string all;
   for (const std::string& w : words) all += (all.empty() ? "" : " or ") + w;

@@ -5,6 +5,7 @@
 
 #include "base/error.h"
 #include "base/file_name.h"
+#include "base/number.h"
 #include "cli/options.h"
 #include "cli/say.h"
 #include "image/mask.h"
@@ -115,9 +116,7 @@ Image changed(const po::variables_map& given, Image mask, const Image& photo) {
   for (const std::string& file : listOf(given, "without")) mask = withoutOf(mask, otherMask(file, photo));
   for (const std::string& file : listOf(given, "within")) mask = bothOf(mask, otherMask(file, photo));
   if (given.count("invert") != 0) mask = inverted(std::move(mask));
-  const auto pixels = [&](const char* name) {
-    return static_cast<int>(numberOf(given, name, 0, 2000) + 0.5);
-  };
+  const auto pixels = [&](const char* name) { return rounded(numberOf(given, name, 0, 2000)); };
   if (pixels("grow") > 0) mask = grown(mask, pixels("grow"));
   if (pixels("shrink") > 0) mask = grown(mask, -pixels("shrink"));
   return feathered(mask, numberOf(given, "feather", 0, 2000));

@@ -96,7 +96,7 @@ class AvSource final : public FrameSource {
   // Reading on is cheaper than seeking over this many frames.
   static constexpr std::int64_t kReadOn = 12;
 
-  std::int64_t count() const { return info_.times.size(); }
+  std::int64_t count() const { return std::ssize(info_.times); }
 
   void skipTo(std::int64_t frame) {
     Image unused;

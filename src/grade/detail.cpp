@@ -193,7 +193,7 @@ void DetailMap::apply(float* row, int y, int width, int height, int channels) co
     const float* l = &line[static_cast<std::size_t>(left) * 2];
     const float scale = l[0] + (l[2] - l[0]) * right;
     const float offset = l[1] + (l[3] - l[1]) * right;
-    float* pixel = row + x * channels;
+    float* pixel = row + std::size_t{1} * x * channels;
     reach(pixel, scale * lumaOf(pixel) + offset);
   }
 }

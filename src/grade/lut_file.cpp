@@ -118,9 +118,10 @@ Look lookOf(ColourTable table, const fs::path& path) {
   const std::size_t n = table.size;
   const float scale = 1.0F / static_cast<float>(table.size - 1);
   for (std::size_t i = 0; i < table.nodes(); ++i) {
+    const std::size_t layer = i / (n * n);
     table.rgb[i * 3] -= static_cast<float>(i % n) * scale;
     table.rgb[i * 3 + 1] -= static_cast<float>(i / n % n) * scale;
-    table.rgb[i * 3 + 2] -= static_cast<float>(i / n / n) * scale;
+    table.rgb[i * 3 + 2] -= static_cast<float>(layer) * scale;
   }
   Look look;
   look.name = path.stem().string();

@@ -42,7 +42,7 @@ void averageRow(const StoredPicture& picture, int y, Image& out) {
     for (int u = static_cast<int>(left); u < end; ++u) {
       const double covered = (std::min<double>(right, u + 1) - std::max<double>(left, u)) / wide;
       for (std::size_t c = 0; c < 3; ++c) {
-        sum[c] += covered * column[u * 3 + c];
+        sum[c] += covered * column[std::size_t{3} * u + c];
       }
     }
     for (std::size_t c = 0; c < 3; ++c) out.at(x, y, static_cast<int>(c)) = static_cast<float>(sum[c]);

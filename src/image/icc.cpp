@@ -78,9 +78,10 @@ bool isSrgb(cmsHTRANSFORM toSrgb) {
   constexpr int kSide = 6;
   constexpr float kSame = 0.0015F;
   for (int i = 0; i < kSide * kSide * kSide; ++i) {
+    const int layer = i / (kSide * kSide);
     const std::array<float, 3> in{static_cast<float>(i % kSide) / (kSide - 1),
                                   static_cast<float>(i / kSide % kSide) / (kSide - 1),
-                                  static_cast<float>(i / kSide / kSide) / (kSide - 1)};
+                                  static_cast<float>(layer) / (kSide - 1)};
     std::array<float, 3> out{};
     cmsDoTransform(toSrgb, in.data(), out.data(), 1);
     for (std::size_t c = 0; c < 3; ++c) {

@@ -16,7 +16,7 @@ constexpr double kChange = 0.20;
 constexpr double kLost = 0.25;
 constexpr int kMostSamples = 160;  // a side
 
-using Histogram = std::array<double, kLight * kChroma * kChroma>;
+using Histogram = std::array<double, std::size_t{kLight} * kChroma * kChroma>;
 
 // A sample counts for the two nearest bins of each axis.
 struct Bins {

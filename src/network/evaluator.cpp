@@ -18,7 +18,7 @@ bool processorHasHalf() {
 }
 
 Evaluator::Evaluator(const Chain& chain, int width, int height, Precision precision,
-                     std::vector<std::size_t> bands, std::size_t budget) {
+                     const std::vector<std::size_t>& bands, std::size_t budget) {
   try {
     if (budget > 0 && memoryFor(chain, width, height, precision) > budget)
       engine_ = makeTiledEvaluator(chain, width, height, precision, bands, budget);

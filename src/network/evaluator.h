@@ -25,8 +25,8 @@ class Evaluator {
   // With a budget (bytes) that the picture would exceed, it works in tiles: all results are the same to
   // rounding, but nothing of a pass is kept, so each question may cost another one. Throws Error where the
   // picture is too small for a band to have a position, a tile has no room, or memory runs out.
-  Evaluator(const Chain& chain, int width, int height, Precision precision, std::vector<std::size_t> bands,
-            std::size_t budget = 0);
+  Evaluator(const Chain& chain, int width, int height, Precision precision,
+            const std::vector<std::size_t>& bands, std::size_t budget = 0);
   ~Evaluator();
   Evaluator(Evaluator&&) noexcept;
 

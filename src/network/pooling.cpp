@@ -166,7 +166,7 @@ template <typename T>
 std::vector<float> poolAll(const T* from, T* to, Signs& signs, const Layout& layout, const Layout& pooled) {
   const std::size_t inner = layout.inner;
   const int pairs = (layout.height + 1) / 2;
-  std::vector<float> partial(layout.blocks * pairs * inner, 0.0F);
+  std::vector<float> partial(inner * layout.blocks * pairs, 0.0F);
   parallelFor(layout.blocks * pairs, [&](int r) {
     const int block = r / pairs;
     const int y = r % pairs;

@@ -35,7 +35,7 @@ std::vector<Oklab> coloursOf(const std::vector<PaintReference>& references) {
 
 }  // namespace
 
-Appraiser::Appraiser(const Chain& chain, const Image& photo, std::vector<PaintReference> references,
+Appraiser::Appraiser(const Chain& chain, const Image& photo, const std::vector<PaintReference>& references,
                      Size size)
     : size_(
           sizeForLongEdge(size.width, size.height, std::min(kJudgedEdge, std::max(size.width, size.height)))),
@@ -52,8 +52,8 @@ Appraiser::Appraiser(const Chain& chain, const Image& photo, std::vector<PaintRe
   }
   std::vector<std::size_t> kept = bands_;
   if (std::find(kept.begin(), kept.end(), contentBand_) == kept.end()) kept.push_back(contentBand_);
-  evaluator_ = std::make_unique<Evaluator>(chain, plan_.canvas.width, plan_.canvas.height, Precision::full,
-                                           std::move(kept));
+  evaluator_ =
+      std::make_unique<Evaluator>(chain, plan_.canvas.width, plan_.canvas.height, Precision::full, kept);
   if (photo.empty()) return;
   photo_ = resizePhoto(rgbOf(photo), size_.width, size_.height);
   const Planes shown = forwardPicture(*evaluator_, toCanvas(photo_, plan_));

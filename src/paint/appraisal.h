@@ -29,7 +29,7 @@ class Appraiser {
  public:
   // The photo may be empty, and there may be no references; `size` is that of the pictures (they are judged
   // at a long edge of at most 640). Throws Error where it is too small for the network.
-  Appraiser(const Chain& chain, const Image& photo, std::vector<PaintReference> references, Size size);
+  Appraiser(const Chain& chain, const Image& photo, const std::vector<PaintReference>& references, Size size);
   ~Appraiser();
 
   // RGB or RGBA, display-encoded, of any size and the photo's format.

@@ -48,7 +48,8 @@ int levelCount(int longEdge, int asked) {
 Size softenedSize(Size working) {
   constexpr double kSoftened = 2.4;
   const int edge = std::max(working.width, working.height);
-  const double kept = std::max(edge / kSoftened, std::min<double>((edge + 1) / 2, kCoarsest));
+  const int half = (edge + 1) / 2;
+  const double kept = std::max(edge / kSoftened, std::min<double>(half, kCoarsest));
   return sizeForLongEdge(working.width, working.height, rounded(kept));
 }
 

@@ -69,7 +69,7 @@ void enlargeInto(const float* in, int w, int h, float* out) {
 void reduceTransposed(const float* in, int w, int h, float* out) {
   const std::size_t n = w;
   parallelFor(h, [&](int y) {
-    const auto row = [&](int r) { return in + 2 * r * n; };
+    const auto row = [&](int r) { return in + 2 * n * r; };
     const float* before = row(y == 0 ? 0 : 2 * y - 1);
     const float* after = row(y + 1 == h ? 2 * h - 1 : 2 * y + 2);
     const float* a = row(2 * y);

@@ -39,8 +39,14 @@ void grid(Image& page, const Box& box, const std::vector<double>& across, const 
 void grid(Image& page, const Box& box, int columns, int rows) {
   std::vector<double> across;
   std::vector<double> down;
-  for (int i = 1; i < columns; ++i) across.push_back(box.x + box.width * i / columns);
-  for (int i = 1; i < rows; ++i) down.push_back(box.y + box.height * i / rows);
+  for (int i = 1; i < columns; ++i) {
+    const int x = box.width * i / columns;
+    across.push_back(box.x + x);
+  }
+  for (int i = 1; i < rows; ++i) {
+    const int y = box.height * i / rows;
+    down.push_back(box.y + y);
+  }
   grid(page, box, across, down);
 }
 

@@ -14,7 +14,7 @@ namespace jugendstil {
 namespace {
 
 constexpr int kSide = 3;
-constexpr std::size_t kPlaces = kSide * kSide;
+constexpr std::size_t kPlaces = std::size_t{kSide} * kSide;
 // Matches change slowly; they are looked for again after so many steps.
 constexpr std::uint64_t kRefresh = 10;
 // Patches are looked for at every second place each way: they overlap, so every position has some.

@@ -44,7 +44,7 @@ void halve(const std::vector<float>& plane, int width, int height, std::vector<f
   const std::size_t w = width;
   half.resize(plane.size() / 4);
   parallelFor(height / 2, [&](int y) {
-    const float* upper = plane.data() + 2 * y * w;
+    const float* upper = plane.data() + 2 * w * y;
     const float* lower = upper + w;
     float* out = half.data() + y * (w / 2);
     for (std::size_t x = 0; x < w / 2; ++x)

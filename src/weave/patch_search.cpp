@@ -16,7 +16,7 @@ constexpr int kPatch = 6;  // samples along a side, as far apart as the nodes
 constexpr int kReach = 5;  // from the centre to the first one
 constexpr int kPad = kReach + 1;
 constexpr int kValues = 4;  // of a sample: three planes and a 0, so that a patch's row is whole vectors
-constexpr std::size_t kRow = kPatch * kValues;
+constexpr std::size_t kRow = std::size_t{kPatch} * kValues;
 constexpr int kSurroundings = 12;
 constexpr float kToneWeight = 0.3F;
 constexpr float kChromaWeight = 0.5F;
@@ -191,10 +191,10 @@ class Search {
 
 // Every fourth node at a time, so that none is asked while its neighbours change.
 void joinAll(const Search& search, std::vector<PatchMatch>& matches) {
-  for (const auto [di, dj] : {Point{0, 0}, Point{1, 0}, Point{0, 1}, Point{1, 1}}) {
-    parallelFor((search.rows() - dj + 1) / 2, [&](int row) {
-      const int j = 2 * row + dj;
-      for (int i = di; i < search.columns(); i += 2)
+  for (const Point first : {Point{0, 0}, Point{1, 0}, Point{0, 1}, Point{1, 1}}) {
+    parallelFor((search.rows() - first.y + 1) / 2, [&](int row) {
+      const int j = 2 * row + first.y;
+      for (int i = first.x; i < search.columns(); i += 2)
         matches[search.node(i, j)] = search.joined(i, j, matches);
     });
   }
