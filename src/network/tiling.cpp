@@ -23,7 +23,8 @@ int alignmentOf(const Section& section) {
   return kBlock * (section.pooled ? section.lastStride() / 2 : section.lastStride());
 }
 
-struct Picture {
+// What the network is run on.
+struct InputShape {
   int width;
   int height;
   Precision precision;
@@ -51,7 +52,7 @@ int windowStart(int begin, int halo, int window, int length) {
   return std::clamp(begin - halo, 0, length - window);
 }
 
-Tiling tilesOf(const Axis& x, const Axis& y, int halo, const Picture& picture) {
+Tiling tilesOf(const Axis& x, const Axis& y, int halo, const InputShape& picture) {
   Tiling tiling{x.window, y.window, {}};
   int top = 0;
   for (const int bottom : y.ends) {
@@ -72,7 +73,7 @@ double windows(const Tiling& tiling) {
 }
 
 // The tiles of one section with the fewest pixels in all windows together; nothing where none has room.
-std::optional<Tiling> tilesFor(const Section& section, const Picture& picture, std::size_t room) {
+std::optional<Tiling> tilesFor(const Section& section, const InputShape& picture, std::size_t room) {
   const int unit = alignmentOf(section);
   const int halo = roundUp(section.reach, unit);
   std::optional<Tiling> best;
@@ -91,7 +92,7 @@ std::optional<Tiling> tilesFor(const Section& section, const Picture& picture, s
 
 // What is kept beside the tiles of each section, at its fullest, on the way back: every section's input so
 // far, the gradient that has arrived and the one that is made.
-std::vector<std::size_t> keptBeside(const std::vector<Section>& sections, const Picture& picture) {
+std::vector<std::size_t> keptBeside(const std::vector<Section>& sections, const InputShape& picture) {
   std::vector<std::size_t> kept;
   std::size_t inputs = 0;
   std::size_t own = 0;
@@ -115,7 +116,8 @@ double workOf(const TilePlan& plan) {
   return sum;
 }
 
-std::optional<TilePlan> planWith(std::vector<Section> sections, const Picture& picture, std::size_t budget) {
+std::optional<TilePlan> planWith(std::vector<Section> sections, const InputShape& picture,
+                                 std::size_t budget) {
   TilePlan plan{std::move(sections), {}};
   const std::vector<std::size_t> kept = keptBeside(plan.sections, picture);
   for (std::size_t i = 0; i < plan.sections.size(); ++i) {
@@ -127,14 +129,14 @@ std::optional<TilePlan> planWith(std::vector<Section> sections, const Picture& p
   return plan;
 }
 
-void refuseOddSides(const Section& whole, const Picture& picture) {
+void refuseOddSides(const Section& whole, const InputShape& picture) {
   const int unit = whole.lastStride();
   if (picture.width % unit != 0 || picture.height % unit != 0)
     throw Error(fmt::format("a picture in tiles needs sides that are multiples of {}, not {}x{}", unit,
                             picture.width, picture.height));
 }
 
-[[noreturn]] void refuseBudget(const Section& whole, const Picture& picture, std::size_t budget) {
+[[noreturn]] void refuseBudget(const Section& whole, const InputShape& picture, std::size_t budget) {
   const int unit = alignmentOf(whole);
   const int halo = roundUp(whole.reach, unit);
   const std::size_t least =
@@ -149,7 +151,7 @@ void refuseOddSides(const Section& whole, const Picture& picture) {
 
 TilePlan planTiles(const Chain& chain, int width, int height, Precision precision,
                    const std::vector<std::size_t>& bands, std::size_t budget) {
-  const Picture picture{width, height, precision};
+  const InputShape picture{width, height, precision};
   const Section whole = sectionsOf(chain, bands, {}).front();
   refuseOddSides(whole, picture);
   std::vector<std::size_t> pools;
