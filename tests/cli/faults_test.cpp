@@ -84,7 +84,7 @@ TEST_F(Faults, ErrorsAreOneLineWhateverTheNames) {
 TEST_F(Faults, AClosedTerminalEndsLikeCtrlC) {
   for (const int signal : {SIGINT, SIGTERM, SIGHUP}) {
     const RunResult r = testing_support::runAndSignal(paint("a.png", {"--progress", "lines"}, "3,100000"),
-                                                      folder.path, "step", signal);
+                                                      folder.path, "step 1 of", signal);
     EXPECT_EQ(r.code, 130) << signal << ": " << r.err;
     EXPECT_EQ(readPicture(folder / "a.png").image.width, 90);
     EXPECT_FALSE(parsePaintRecipe(contentOf(folder / "a.recipe.toml"), "x").result->finished);
@@ -167,7 +167,8 @@ TEST_F(Faults, EveryNameWorksForGradesPagesLooksAndFilms) {
 // it writes. The writers themselves are tried at every 4 KiB (support/full_disk.h).
 class FullDiskProgram : public Faults {
  protected:
-  void expectTold(const Words& words) const {
+  // The last limit is so many bytes less than what is written.
+  void expectTold(const Words& words, std::uint64_t less = 1) const {
     const auto before = filesIn(folder.path);
     const TemporaryFolder whole;
     ASSERT_EQ(run(words).code, 0);
@@ -178,7 +179,7 @@ class FullDiskProgram : public Faults {
     }
     clear(before);
     ASSERT_GT(largest, 4096U) << "too small to tell anything";
-    for (const std::uint64_t bytes : {std::uint64_t{4096}, largest / 2, largest - 1}) {
+    for (const std::uint64_t bytes : {std::uint64_t{4096}, largest / 2, largest - less}) {
       const RunResult r = run(words, {"", "", bytes, {}});
       EXPECT_EQ(r.code, 1) << bytes << " of " << largest << ": " << r.err;
       EXPECT_EQ(std::count(r.err.begin(), r.err.end(), '\n'), 1) << r.err;
@@ -206,7 +207,7 @@ class FullDiskProgram : public Faults {
 
 TEST_F(FullDiskProgram, OfPaintings) {
   for (const char* name : {"a.png", "a.jpg", "a.tif", "a.webp", "a.exr"})
-    expectTold(paint(name, {"-q", "--long-edge", "160"}, "1,1"));
+    expectTold(paint(name, {"-q", "--long-edge", "160", "--brushwork=no"}, "1,1"));
   expectTold(paint("a.png", {"-q", "--layers", "a.ora", "--chart", "c.png"}, "1,1"));
 }
 
@@ -225,7 +226,9 @@ TEST_F(FullDiskProgram, OfComparisons) {
                             Words{"--view", "slide", "-o", "a.mp4"}}) {
     Words words{"compare", "photo.png", "ref.png", "-q"};
     words.insert(words.end(), more.begin(), more.end());
-    expectTold(words);
+    // Encoders of clips do not promise the same number of bytes each time.
+    const bool clip = words.back().ends_with(".webm") || words.back().ends_with(".mp4");
+    expectTold(words, clip ? 1000 : 1);
   }
 }
 
