@@ -42,13 +42,13 @@ constexpr int kCropWidth = 160;
 constexpr int kCropHeight = 120;
 constexpr int kCropCount = 3;
 
-const jugendstil::Words<ComparisonView> kViews{{"beside", ComparisonView::beside},
-                                               {"sheet", ComparisonView::sheet},
-                                               {"split", ComparisonView::split},
-                                               {"slide", ComparisonView::slide},
-                                               {"difference", ComparisonView::difference},
-                                               {"crops", ComparisonView::crops},
-                                               {"page", ComparisonView::page}};
+const Choices<ComparisonView> kViews{{"beside", ComparisonView::beside},
+                                     {"sheet", ComparisonView::sheet},
+                                     {"split", ComparisonView::split},
+                                     {"slide", ComparisonView::slide},
+                                     {"difference", ComparisonView::difference},
+                                     {"crops", ComparisonView::crops},
+                                     {"page", ComparisonView::page}};
 
 // Names that differ: those of one name with their folder's.
 std::vector<std::string> namesOf(const std::vector<fs::path>& files) {

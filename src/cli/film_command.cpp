@@ -36,7 +36,8 @@ po::options_description fileOptions(const char* clip, const char* recipe) {
       "or frames by pattern")("outside", po::value<std::vector<std::string>>()->value_name("[FRAME=]MASK"),
                               "the same where it is black")(
       "chart", po::value<std::string>()->value_name("FILE.png"), "draw the steadiness of every frame")(
-      "proof", "a small, short film (8 frames, half size) named OUT.proof, and what the whole would take")(
+      "proof", switchValue(),
+      "a small, short film (8 frames, half size) named OUT.proof, and what the whole would take")(
       "recipe", po::value<std::string>()->value_name("FILE"), recipe)(
       "network", po::value<std::string>()->value_name("FILE"), "another feature network (ONNX)");
   return options;
@@ -177,7 +178,7 @@ FilmJob jobFrom(FilmRecipe recipe, const po::variables_map& given) {
   job.recipe = std::move(recipe);
   job.output = textOf(given, "output");
   job.chart = textOf(given, "chart");
-  job.proof = given.count("proof") != 0;
+  job.proof = switchOf(given, "proof");
   return job;
 }
 

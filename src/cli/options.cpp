@@ -3,6 +3,7 @@
 
 #include <fmt/format.h>
 
+#include <algorithm>
 #include <charconv>
 #include <cmath>
 #include <sstream>
@@ -16,15 +17,45 @@ namespace jugendstil::cli {
 
 namespace fs = std::filesystem;
 
+namespace {
+
+bool isSwitch(const po::option_description& option) {
+  return option.semantic()->min_tokens() == 0 && option.semantic()->max_tokens() == 1;
+}
+
+// A switch named alone would take the next word for its value; here it gets its own.
+Words withSwitchValues(Words words, const po::options_description& options) {
+  for (std::size_t i = 0; i < words.size() && words[i] != "--"; ++i) {
+    const auto is = [&](const auto& option) {
+      return isSwitch(*option) && words[i] == "--" + option->long_name();
+    };
+    if (std::none_of(options.options().begin(), options.options().end(), is)) continue;
+    const std::string next = i + 1 < words.size() ? words[i + 1] : "";
+    std::error_code code;
+    if (isYesOrNo(next) && !fs::exists(next, code))
+      throw UsageError(fmt::format("{0} takes its value behind \"=\": {0}={1}", words[i], next));
+    words[i] += "=yes";
+  }
+  return words;
+}
+
+}  // namespace
+
 po::options_description settingOptions(const std::string& heading, const std::vector<SettingInfo>& settings) {
   po::options_description options(heading, 100, 60);
   for (const SettingInfo& info : settings) {
-    auto* value = po::value<std::string>()->value_name(info.value);
-    // Said without a value, it is meant.
-    if (info.value == "yes|no") value->implicit_value("yes");
+    auto* value = info.value == "yes|no" ? switchValue() : po::value<std::string>()->value_name(info.value);
     options.add_options()(info.name.c_str(), value, info.help.c_str());
   }
   return options;
+}
+
+po::typed_value<std::string>* switchValue() {
+  return po::value<std::string>()->value_name("[=yes|no]")->implicit_value("yes", "");
+}
+
+bool switchOf(const po::variables_map& given, const char* name) {
+  return given.count(name) != 0 && yesNoSetting(fmt::format("--{}", name), textOf(given, name));
 }
 
 void applyGiven(const po::variables_map& given, const std::vector<SettingInfo>& settings,
@@ -62,7 +93,8 @@ po::variables_map parseWords(const Words& words, const po::options_description& 
   const int style = po::command_line_style::unix_style ^ po::command_line_style::allow_guessing;
   po::variables_map given;
   try {
-    po::store(po::command_line_parser(words).options(options).positional(positions).style(style).run(),
+    const Words whole = withSwitchValues(words, options);
+    po::store(po::command_line_parser(whole).options(options).positional(positions).style(style).run(),
               given);
   } catch (const po::unknown_option& e) {
     std::vector<std::string> known;

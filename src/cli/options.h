@@ -21,6 +21,12 @@ namespace po = boost::program_options;
 // Settings as long options taking text, under a heading.
 po::options_description settingOptions(const std::string& heading, const std::vector<SettingInfo>& settings);
 
+// The value of a switch: "yes" where it is named alone; another one stands behind "=", so that a switch never
+// takes the next word.
+po::typed_value<std::string>* switchValue();
+// Whether a switch is on; off where it was not given. Throws UsageError.
+bool switchOf(const po::variables_map& given, const char* name);
+
 // Calls set(name, text) for each of the settings that was given.
 void applyGiven(const po::variables_map& given, const std::vector<SettingInfo>& settings,
                 const std::function<void(const std::string& name, const std::string& text)>& set);

@@ -13,11 +13,11 @@ namespace {
 using S = FilmSettings;
 using T = std::string_view;
 
-const Words<Gaps> kGaps{{"drop", Gaps::drop}, {"hold", Gaps::hold}};
-const Words<bool> kSound{{"keep", true}, {"none", false}};
-const Words<GradeMethod> kMethods{{"mean-std", GradeMethod::meanStd},
-                                  {"covariance", GradeMethod::covariance},
-                                  {"distribution", GradeMethod::distribution}};
+const Choices<Gaps> kGaps{{"drop", Gaps::drop}, {"hold", Gaps::hold}};
+const Choices<bool> kSound{{"keep", true}, {"none", false}};
+const Choices<GradeMethod> kMethods{{"mean-std", GradeMethod::meanStd},
+                                    {"covariance", GradeMethod::covariance},
+                                    {"distribution", GradeMethod::distribution}};
 
 std::string momentText(const std::string& moment) { return moment.empty() ? "auto" : moment; }
 std::string checkedMoment(T name, T text) {

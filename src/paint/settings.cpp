@@ -34,8 +34,6 @@ const std::vector<std::pair<std::string, SolverKind>> kSolvers{{"adam", SolverKi
 const std::vector<std::pair<std::string, PrecisionChoice>> kPrecisions{
     {"auto", PrecisionChoice::automatic}, {"full", PrecisionChoice::full}, {"half", PrecisionChoice::half}};
 
-const std::vector<std::pair<std::string, bool>> kYesNo{{"yes", true}, {"no", false}};
-
 std::vector<std::pair<std::string, double>> parseEmphasis(std::string_view text) {
   std::vector<std::pair<std::string, double>> result;
   if (text == "even") return result;
@@ -163,8 +161,8 @@ const std::vector<SettingEntry<S>>& entries() {
         "all "
         "is as it was optimised, at the painting's own size (yes)",
         false},
-       [](S& s, T t) { s.brushwork = choiceSetting("brushwork", t, kYesNo); },
-       [](const S& s) { return wordOf(s.brushwork, kYesNo); }},
+       [](S& s, T t) { s.brushwork = yesNoSetting("brushwork", t); },
+       [](const S& s) { return yesNo(s.brushwork); }},
       {{"trim", "PART|auto", "cuts a frame off the references: a part of each side, or found by itself (0)",
         false},
        [](S& s, T t) { s.trim = parseTrim(t); },
@@ -180,8 +178,8 @@ const std::vector<SettingEntry<S>>& entries() {
        [](S& s, T t) { s.blend = blendModeOf(t); },
        [](const S& s) { return blendModeName(s.blend); }},
       {{"finish", "yes|no", "take the painting to the photo's own size (no)", false},
-       [](S& s, T t) { s.finish = choiceSetting("finish", t, kYesNo); },
-       [](const S& s) { return wordOf(s.finish, kYesNo); }},
+       [](S& s, T t) { s.finish = yesNoSetting("finish", t); },
+       [](const S& s) { return yesNo(s.finish); }},
       {{"memory", "SIZE",
         "what may be held at once, like 2G or 900M; what needs more is painted in tiles, to the "
         "same result (auto: three quarters of the machine's)",
@@ -192,8 +190,8 @@ const std::vector<SettingEntry<S>>& entries() {
         "leave the last level out: small, in a third of the time, and what is seen there is what the whole "
         "will be (no)",
         false},
-       [](S& s, T t) { s.proof = choiceSetting("proof", t, kYesNo); },
-       [](const S& s) { return wordOf(s.proof, kYesNo); }},
+       [](S& s, T t) { s.proof = yesNoSetting("proof", t); },
+       [](const S& s) { return yesNo(s.proof); }},
       {{"seed", "N", "another seed is another hand; the same one gives the same bytes (1)", true},
        [](S& s, T t) { s.seed = largeSetting("seed", t, 4294967295ULL); },
        [](const S& s) { return std::to_string(s.seed); }},

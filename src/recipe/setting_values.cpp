@@ -4,7 +4,9 @@
 #include <fmt/format.h>
 #include <fmt/ranges.h>
 
+#include <algorithm>
 #include <charconv>
+#include <iterator>
 #include <optional>
 
 #include "base/error.h"
@@ -69,5 +71,17 @@ void refuseWord(std::string_view name, std::string_view text, const std::vector<
   const std::string list = fmt::format("{}", fmt::join(known.begin(), known.end() - 1, ", "));
   throw UsageError(fmt::format("{} is {} or {}, not \"{}\"", name, list, known.back(), text));
 }
+
+bool yesNoSetting(std::string_view name, std::string_view text) {
+  if (!isYesOrNo(text)) refuseWord(name, text, {"yes", "no"});
+  return text == "yes" || text == "on" || text == "true";
+}
+
+bool isYesOrNo(std::string_view text) {
+  constexpr std::string_view kWords[] = {"yes", "no", "on", "off", "true", "false"};
+  return std::find(std::begin(kWords), std::end(kWords), text) != std::end(kWords);
+}
+
+std::string yesNo(bool value) { return value ? "yes" : "no"; }
 
 }  // namespace jugendstil

@@ -56,14 +56,14 @@ int wholeOrAutoSetting(std::string_view name, std::string_view text, int least, 
 std::string autoOr(int value);
 
 template <typename T>
-using Words = std::vector<std::pair<std::string, T>>;
+using Choices = std::vector<std::pair<std::string, T>>;
 
 // "reference or photo", for messages.
 [[noreturn]] void refuseWord(std::string_view name, std::string_view text,
                              const std::vector<std::string>& known);
 
 template <typename T>
-T choiceSetting(std::string_view name, std::string_view text, const Words<T>& options) {
+T choiceSetting(std::string_view name, std::string_view text, const Choices<T>& options) {
   std::vector<std::string> known;
   for (const auto& [word, value] : options) {
     if (word == text) return value;
@@ -72,8 +72,13 @@ T choiceSetting(std::string_view name, std::string_view text, const Words<T>& op
   refuseWord(name, text, known);
 }
 
+// yes or no; on, off, true and false are understood as well.
+bool isYesOrNo(std::string_view text);
+bool yesNoSetting(std::string_view name, std::string_view text);
+std::string yesNo(bool value);
+
 template <typename T>
-std::string wordOf(T value, const Words<T>& options) {
+std::string wordOf(T value, const Choices<T>& options) {
   for (const auto& [word, v] : options) {
     if (v == value) return word;
   }

@@ -130,7 +130,7 @@ TEST_F(FilmProgram, ReadsAndWritesThroughPipes) {
 }
 
 TEST_F(FilmProgram, StoppedByCtrlCItGoesOnWithTheSameCommand) {
-  auto words = film("out.mkv", {"--progress", "bar", "--steady", "70"}, "60");
+  auto words = film("out.mkv", {"--progress", "bar", "--steady", "70"}, "20");
   const RunResult stopped = testing_support::runAndSignal(words, folder.path, "painting  frame 3/6", SIGINT);
   EXPECT_EQ(stopped.code, 130) << stopped.err;
   EXPECT_NE(stopped.out.find("the same command goes on from there"), std::string::npos) << stopped.out;
@@ -144,7 +144,7 @@ TEST_F(FilmProgram, StoppedByCtrlCItGoesOnWithTheSameCommand) {
 
 TEST_F(FilmProgram, BegunWithForceItGoesOnWithForce) {
   testing_support::writeContent(folder / "out.mkv", "an older film");
-  const auto words = film("out.mkv", {"--progress", "bar", "--force"}, "60");
+  const auto words = film("out.mkv", {"--progress", "bar", "--force"}, "20");
   testing_support::runAndSignal(words, folder.path, "painting  frame 3/6", SIGINT);
   EXPECT_EQ(contentOf(folder / "out.mkv"), "an older film");
   const RunResult r = run(words);
@@ -154,7 +154,7 @@ TEST_F(FilmProgram, BegunWithForceItGoesOnWithForce) {
 }
 
 TEST_F(FilmProgram, OtherSettingsAreNotMixedIntoAStoppedFilm) {
-  const auto words = film("out.mkv", {"--progress", "bar"}, "60");
+  const auto words = film("out.mkv", {"--progress", "bar"}, "20");
   testing_support::runAndSignal(words, folder.path, "painting  frame 3/6", SIGINT);
   ASSERT_TRUE(fs::exists(folder / "out.mkv.work"));
   const RunResult r = run(film("out.mkv", {"--likeness", "20"}));
@@ -235,6 +235,15 @@ TEST_F(FilmProgram, ProofIsSmallAndForetellsTheWhole) {
   EXPECT_FALSE(fs::exists(folder / "out.mkv"));
   EXPECT_NE(r.err.find("the whole: 6 frames at 64x48, about"), std::string::npos) << r.err;
   EXPECT_NE(r.err.find("MB"), std::string::npos) << r.err;
+}
+
+TEST_F(FilmProgram, SwitchesTakeTheirValuesBehindAnEqualsSign) {
+  const RunResult whole = run(film("out.mkv", {"--proof=no", "--brushwork", "--dry-run"}));
+  EXPECT_EQ(whole.code, 0) << whole.err;
+  EXPECT_NE(whole.out.find("would write out.mkv"), std::string::npos) << whole.out;
+  EXPECT_NE(whole.out.find("brushwork = yes"), std::string::npos) << whole.out;
+  const RunResult proof = run(film("out.mkv", {"--proof", "--dry-run"}));
+  EXPECT_NE(proof.out.find("would write out.proof.mkv"), std::string::npos) << proof.out;
 }
 
 TEST_F(FilmProgram, DryRunTellsAndWritesNothing) {

@@ -63,9 +63,9 @@ TEST_F(Program, HelpIsThereForTheProgramAndEachCommand) {
       ++examples;
     EXPECT_GE(examples, 2U) << command;
   }
-  for (const SettingInfo& info : paintSettingTable()) {
-    EXPECT_NE(run({"paint", "--help"}).out.find("--" + info.name), std::string::npos) << info.name;
-  }
+  const std::string help = run({"paint", "--help"}).out;
+  for (const SettingInfo& info : paintSettingTable())
+    EXPECT_NE(help.find("--" + info.name), std::string::npos) << info.name;
   EXPECT_EQ(run({}).code, 2);
 }
 
@@ -157,6 +157,23 @@ TEST_F(Program, UsageErrorsExitWithTwo) {
   expectError({"redo", "bad.toml"}, 2, "line 2, column 1");
 }
 
+TEST_F(Program, ASwitchNeverTakesTheNextWord) {
+  for (const char* name : {"--proof", "--finish", "--brushwork"}) {
+    const RunResult r = run({"paint", name, "photo.png", "--after", "ref.png", "-o", "out.png", "--dry-run"});
+    EXPECT_EQ(r.code, 0) << name << ": " << r.err;
+    const std::string is = std::string(name).substr(2) + " = yes";
+    EXPECT_NE(r.out.find(is), std::string::npos) << r.out;
+  }
+  EXPECT_NE(run(paintWords("out.png", {"--brushwork=off", "--dry-run"})).out.find("brushwork = no"),
+            std::string::npos);
+  expectError(paintWords("out.png", {"--finish=soon"}), 2, "--finish is yes or no, not \"soon\"");
+  expectError(paintWords("out.png", {"--finish", "no"}), 2, "takes its value behind \"=\": --finish=no");
+  // A photo may be called like that.
+  writePicture(folder / "no.png", sample(60, 44), Depth::eight);
+  std::filesystem::rename(folder / "no.png", folder / "no");
+  EXPECT_EQ(run({"paint", "--proof", "no", "--after", "ref.png", "-o", "out.png", "--dry-run"}).code, 0);
+}
+
 TEST_F(Program, BadFilesExitWithOne) {
   expectError({"paint", "none.png", "--after", "ref.png", "-o", "a.png"}, 1, "none.png: no such file");
   expectError({"paint", "photo.png", "--after", "none.png", "-o", "a.png"}, 1, "none.png: no such file");
@@ -174,7 +191,7 @@ TEST_F(Program, InterruptKeepsTheStateAndSaysHowToGoOn) {
   const RunResult stopped =
       testing_support::runAndSignal({"paint", "photo.png", "--after", "ref.png", "-o", "out.png", "--levels",
                                      "2", "--steps", "3,100000", "--progress", "lines"},
-                                    folder.path, "step", SIGINT);
+                                    folder.path, "step 1 of", SIGINT);
   EXPECT_EQ(stopped.code, 130) << stopped.err;
   EXPECT_NE(stopped.out.find("unfinished"), std::string::npos) << stopped.out;
   EXPECT_NE(stopped.out.find("jugendstil redo out.recipe.toml"), std::string::npos);
@@ -185,7 +202,7 @@ TEST_F(Program, InterruptKeepsTheStateAndSaysHowToGoOn) {
 TEST_F(Program, KilledItLeavesNothingUnderTheFinalName) {
   testing_support::runAndSignal({"paint", "photo.png", "--after", "ref.png", "-o", "out.png", "--steps",
                                  "100000", "--progress", "lines"},
-                                folder.path, "step", SIGKILL);
+                                folder.path, "step 1 of", SIGKILL);
   EXPECT_EQ(filesIn(folder.path), (std::vector<std::string>{"photo.png", "ref.png"}));
 }
 

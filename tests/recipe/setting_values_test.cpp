@@ -56,11 +56,19 @@ TEST(SettingValues, NumbersAreReadWhole) {
 }
 
 TEST(SettingValues, WordsAreThoseOfTheirList) {
-  const Words<int> words{{"photo", 1}, {"reference", 2}, {"both", 3}};
+  const Choices<int> words{{"photo", 1}, {"reference", 2}, {"both", 3}};
   EXPECT_EQ(choiceSetting("palette", "reference", words), 2);
   EXPECT_EQ(wordOf(3, words), "both");
   EXPECT_EQ(complaint([&] { choiceSetting("palette", "Photo", words); }),
             "palette is photo, reference or both, not \"Photo\"");
+}
+
+TEST(SettingValues, YesAndNoHaveThreeSpellings) {
+  for (const char* yes : {"yes", "on", "true"}) EXPECT_TRUE(yesNoSetting("proof", yes)) << yes;
+  for (const char* no : {"no", "off", "false"}) EXPECT_FALSE(yesNoSetting("proof", no)) << no;
+  EXPECT_EQ(complaint([] { yesNoSetting("proof", "1"); }), "proof is yes or no, not \"1\"");
+  EXPECT_TRUE(yesNoSetting("proof", yesNo(true)));
+  EXPECT_FALSE(yesNoSetting("proof", yesNo(false)));
 }
 
 }  // namespace
