@@ -211,7 +211,7 @@ Numbers numbersOf(const PictureComparison& asked, const Compared& all) {
     references.push_back({rgbOf(readPicture(word.path).image), word.share});
   const Image photo = asked.photo.empty() ? all.pictures.front() : rgbOf(readPicture(asked.photo).image);
   const Image& first = all.pictures.front();
-  Appraiser appraiser(chain, photo, std::move(references), {first.width, first.height});
+  Appraiser appraiser(chain, photo, references, {first.width, first.height});
   Numbers out;
   const std::string to = asked.photo.empty() ? all.names.front() : asked.photo.filename().string();
   out.table.caption = fmt::format("drawing (0 is its own) and similarity (1 is the same) to {}", to);
