@@ -5,6 +5,7 @@
 #include <stdlib.h>
 
 #include <chrono>
+#include <cmath>
 
 #include "base/error.h"
 #include "cli/calibration.h"
@@ -28,9 +29,13 @@ double pixelsOf(const FilmPlan& plan) {
   return static_cast<double>(plan.frames) * plan.size.width * plan.size.height;
 }
 
-std::string keyOf(const FilmRecipe& recipe) {
-  if (recipe.grade) return gradeCalibrationKey(recipe.paint.threads) + " | film";
-  return calibrationKey(recipe.paint, recipe.network->checksum) + " | film";
+// Small frames take longer for each pixel, many times where they are tiny, so a film tells only of those
+// whose size is within a factor of two.
+std::string keyOf(const FilmRecipe& recipe, const FilmPlan& plan) {
+  const double edge = std::sqrt(1.0 * plan.size.width * plan.size.height);
+  const std::string kind = recipe.grade ? gradeCalibrationKey(recipe.paint.threads)
+                                        : calibrationKey(recipe.paint, recipe.network->checksum);
+  return fmt::format("{} | film of about {} pixels a side", kind, std::exp2(std::round(std::log2(edge))));
 }
 
 // What a film's time is in proportion to: of painting, steps of pixels; of grading, pixels.
@@ -88,12 +93,12 @@ double gradingRate(const FilmInputs& inputs) {
 FilmTime foretoldTime(const FilmRecipe& recipe, const FilmInputs& inputs, const FilmPlan& plan) {
   FilmTime time;
   double rate = 0;
-  if (const auto learnt = knownRate(calibrationFile(), keyOf(recipe))) {
+  if (const auto learnt = knownRate(calibrationFile(), keyOf(recipe, plan))) {
     rate = *learnt;
     time.known = true;
   } else if (inputs.grade) {
     rate = gradingRate(inputs);
-    keepRate(calibrationFile(), keyOf(recipe), rate);
+    keepRate(calibrationFile(), keyOf(recipe, plan), rate);
   } else {
     rate = paintingRate(recipe, inputs, plan, time.known);
   }
@@ -102,7 +107,7 @@ FilmTime foretoldTime(const FilmRecipe& recipe, const FilmInputs& inputs, const 
 }
 
 void learnPace(const FilmRecipe& recipe, const FilmInputs& inputs, const FilmPlan& plan, double seconds) {
-  learnRate(calibrationFile(), keyOf(recipe), seconds / workOf(inputs, plan), seconds);
+  learnRate(calibrationFile(), keyOf(recipe, plan), seconds / workOf(inputs, plan), seconds);
 }
 
 }  // namespace jugendstil::cli

@@ -13,7 +13,7 @@ struct FilmTime {
   bool known = false;  // by earlier work, not by a trial
 };
 
-// By the pace of earlier films of that kind; else, of painting, by that of paintings or a short trial of one;
+// By the pace of earlier films of that kind and about that size; else, of painting, by that of paintings or a short trial of one;
 // of grading, by a trial of a few of the frames. What a trial shows is remembered. Throws Error.
 FilmTime foretoldTime(const FilmRecipe& recipe, const FilmInputs& inputs, const FilmPlan& plan);
 

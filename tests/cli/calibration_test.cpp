@@ -129,8 +129,12 @@ TEST(Calibration, DryRunsForetellFilmsByThoseMadeBefore) {
   EXPECT_NE(foretold({"--grade"}).find("(from a short trial)"), std::string::npos);
   EXPECT_NE(foretold({"--grade"}).find("(from earlier work on this machine)"), std::string::npos);
   // Six frames of 64 x 48 at a second for each pixel.
-  keepRate(file, gradeCalibrationKey(0) + " | film", 1);
+  keepRate(file, gradeCalibrationKey(0) + " | film of about 64 pixels a side", 1);
   EXPECT_NE(foretold({"--grade"}).find("time: about 5 h 07 min (from earlier work"), std::string::npos);
+  std::filesystem::remove(file);
+  keepRate(file, gradeCalibrationKey(0) + " | film of about 16 pixels a side", 1);
+  EXPECT_NE(foretold({"--grade"}).find("(from a short trial)"), std::string::npos)
+      << "much smaller frames tell nothing";
   const std::vector<std::string> few{"--levels", "1", "--steps", "4", "--frame-steps", "2"};
   EXPECT_NE(foretold(few).find("(from a short trial)"), std::string::npos);
   EXPECT_NE(foretold(few).find("(from earlier work on this machine)"), std::string::npos);
