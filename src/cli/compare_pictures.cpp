@@ -124,7 +124,7 @@ void requireTwo(const PictureComparison& asked) {
 
 Image besideView(const Compared& all, bool reduced) {
   SheetOptions options;
-  options.columns = reduced ? std::min<int>(4, countOf(all.pictures)) : countOf(all.pictures);
+  options.columns = reduced ? std::min(4, countOf(all.pictures)) : countOf(all.pictures);
   std::vector<SheetCell> cells;
   int width = 1;
   int height = 1;

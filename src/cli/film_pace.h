@@ -13,8 +13,9 @@ struct FilmTime {
   bool known = false;  // by earlier work, not by a trial
 };
 
-// By the pace of earlier films of that kind and about that size; else, of painting, by that of paintings or a short trial of one;
-// of grading, by a trial of a few of the frames. What a trial shows is remembered. Throws Error.
+// By the pace of earlier films of that kind and about that size; else, of painting, by that of paintings or a
+// short trial of one; of grading, by a trial of a few of the frames. What a trial shows is remembered. Throws
+// Error.
 FilmTime foretoldTime(const FilmRecipe& recipe, const FilmInputs& inputs, const FilmPlan& plan);
 
 // Remembers the pace of a film that was made in one go, in so many seconds.

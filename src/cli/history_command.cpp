@@ -98,7 +98,7 @@ void writeSheet(const fs::path& file, const std::string& title, const std::vecto
   }
   SheetOptions options;
   options.title = title;
-  options.columns = std::min<int>(4, countOf(cells));
+  options.columns = std::min(4, countOf(cells));
   writePicture(file, contactSheet(cells, options), Depth::eight);
 }
 

@@ -229,7 +229,7 @@ void writeCourse(const PaintJob& job, Course& course) {
   if (course.snapshots.empty()) return;
   SheetOptions sheet;
   sheet.title = job.output.filename().string();
-  sheet.columns = std::min<int>(4, countOf(course.snapshots));
+  sheet.columns = std::min(4, countOf(course.snapshots));
   writePicture(stripPath(job.output), contactSheet(course.snapshots, sheet), Depth::eight);
 }
 
