@@ -63,8 +63,7 @@ case "${1:-}" in
   build) build release -DJUGENDSTIL_BENCH=ON ;;
   demo)
     build release
-    build/release/jugendstil demo build/demo --force "${@:2}"
-    echo "open build/demo/sheet.png, grade-sheet.png and film-sheet.png there, and its pond-after-*.mp4" ;;
+    build/release/jugendstil demo build/demo --force "${@:2}" ;;
   test)
     install_missing "${test_packages[@]}"
     build release
@@ -94,7 +93,7 @@ case "${1:-}" in
     format --dry-run --Werror ;;
   figures)
     build release -DJUGENDSTIL_BENCH=ON
-    build/release/jugendstil demo build/figures --force
+    build/release/jugendstil demo build/figures --all --force
     cp build/figures/sheet.png docs/screenshots/demo.png
     cp build/figures/palm_house-after-moon_linocut.png docs/screenshots/paint-linocut.png
     cp build/figures/potting_bench-after-evening_impasto.png docs/screenshots/paint-evening.png

@@ -2,180 +2,206 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <chrono>
+#include <optional>
 
+#include "base/atomic_file.h"
+#include "base/checksum.h"
 #include "base/error.h"
-#include "cli/demo_film.h"
-#include "cli/grade_job.h"
-#include "cli/options.h"
-#include "cli/paint_job.h"
-#include "cli/recipe_options.h"
+#include "base/file.h"
+#include "cli/demo_parts.h"
 #include "cli/say.h"
-#include "image/picture_file.h"
-#include "report/sheet.h"
 
 namespace jugendstil::cli {
 namespace {
 
 namespace fs = std::filesystem;
+using Clock = std::chrono::steady_clock;
 
-struct Titled {
-  const char* file;
-  const char* title;
-  const char* shortName;
-};
-constexpr Titled kPhotos[] = {{"palm_house.jpg", "The palm house across the lily pond", "palm house"},
-                              {"potting_bench.jpg", "The potting bench", "potting bench"}};
-constexpr Titled kReferences[] = {{"evening_impasto.jpg", "Evening at the lily pond, oil", "evening"},
-                                  {"sun_lily_mosaic.jpg", "The sun lily, mosaic", "mosaic"},
-                                  {"moon_linocut.jpg", "Moon over the garden, linocut", "linocut"}};
-constexpr int kDemoEdge = 768;
-constexpr int kFilmEdge = 480;
+// Seconds that one likes to wait, for the first painting and for all. What is foretold is kept below:
+// machines have other work, too.
+constexpr double kFirst = 0.75 * 60;
+constexpr double kWhole = 0.82 * 360;
 
-// The set that is graded: each photo after the reference that suits it, then all after one.
-struct GradedPair {
-  const char* photo;
-  const char* title;
-  const char* reference;
-};
-constexpr GradedPair kGraded[] = {{"palm_house.jpg", "The palm house", "noon.jpg"},
-                                  {"potting_bench.jpg", "The potting bench", "amber_dusk.jpg"},
-                                  {"gate.jpg", "The gate", "silver_rain.jpg"},
-                                  {"corridor.jpg", "A corridor", "amber_dusk.jpg"},
-                                  {"lily_pond.jpg", "The lily pond", "amber_dusk.jpg"}};
-constexpr const char* kTogether = "noon.jpg";
+constexpr std::size_t kMostBytes = std::size_t{64} << 20;
 
-std::string stem(const char* file) { return fs::path(file).stem().string(); }
-
-Image shown(const fs::path& path) { return readPicture(path).image; }
-
-// Grades the set twice and lays it out: photos, each after its reference, all together after one.
-void gradePage(const fs::path& folder, const PaintJob& job) {
-  const fs::path share = shareFolder() / "demo";
-  GradeJob set;
-  set.force = job.force;
-  set.quiet = true;
-  std::vector<SheetCell> top;
-  std::vector<SheetCell> middle;
-  std::vector<SheetCell> bottom;
-  GradeJob together = set;
-  together.together = true;
-  together.references = {{share / "photo_references" / kTogether, 1}};
-  together.saveLook = folder / "noon.look.toml";
-  for (const GradedPair& pair : kGraded) {
-    const fs::path photo = share / "photos" / pair.photo;
-    GradeJob one = set;
-    one.photos = {photo};
-    one.references = {{share / "photo_references" / pair.reference, 1}};
-    one.outputs = {folder / fmt::format("{}-after-{}.jpg", stem(pair.photo), stem(pair.reference))};
-    one.saveLook = folder / fmt::format("{}-after-{}.look.toml", stem(pair.photo), stem(pair.reference));
-    one.chart = folder / fmt::format("{}-after-{}.chart.png", stem(pair.photo), stem(pair.reference));
-    runGradeJob(one);
-    together.photos.push_back(photo);
-    together.outputs.push_back(folder / fmt::format("{}-together-{}.jpg", stem(pair.photo), stem(kTogether)));
-    top.push_back({shown(photo), pair.title, "photo"});
-    middle.push_back(
-        {shown(one.outputs[0]), fmt::format("after {}", stem(pair.reference)), "a look of its own"});
-  }
-  runGradeJob(together);
-  for (const fs::path& output : together.outputs) {
-    bottom.push_back({shown(output), fmt::format("after {}", stem(kTogether)), "one look for all five"});
-  }
-  top.push_back({shown(share / "photo_references" / "amber_dusk.jpg"), "amber_dusk", "reference"});
-  middle.push_back({shown(share / "photo_references" / "silver_rain.jpg"), "silver_rain", "reference"});
-  bottom.push_back({shown(share / "photo_references" / kTogether), "noon", "reference"});
-  std::vector<SheetCell> cells;
-  for (const auto* row : {&top, &middle, &bottom}) cells.insert(cells.end(), row->begin(), row->end());
-  SheetOptions options;
-  options.title = "Palmarium Ostermoor: photos graded after other photos";
-  options.columns = static_cast<int>(std::size(kGraded)) + 1;
-  options.cellWidth = 300;
-  options.cellHeight = 200;
-  const fs::path target = folder / "grade-sheet.png";
-  requireFree(target, job.force);
-  writePicture(target, contactSheet(cells, options), Depth::eight);
-  say(stdout, "{}: photos graded, each after its reference and all after one\n", target.string());
+PaintSettings settingsAt(Demo demo, const DemoScale& scale, int longEdge) {
+  demo.scale = scale;
+  PaintSettings settings = paintingOf(demo);
+  settings.longEdge = longEdge;
+  return settings;
 }
 
-// References across the top, photos down the side, each painting where the two meet. What an interrupted one
-// came to, or 0.
-int paintPage(const fs::path& folder, const PaintJob& job) {
-  const fs::path share = shareFolder() / "demo";
-  SheetOptions sheet;
-  sheet.title = "Palmarium Ostermoor: photos painted after references";
-  sheet.columns = 1 + static_cast<int>(std::size(kReferences));
-  std::vector<SheetCell> cells(1);
-  for (const Titled& reference : kReferences) {
-    cells.push_back({readPicture(share / "references" / reference.file).image, reference.title, "reference"});
-  }
-  for (const Titled& photo : kPhotos) {
-    cells.push_back({readPicture(share / "photos" / photo.file).image, photo.title, "photo"});
-    for (const Titled& reference : kReferences) {
-      PaintJob one = job;
-      one.recipe.photo = inputNamed(share / "photos" / photo.file);
-      one.recipe.references = {inputNamed(share / "references" / reference.file)};
-      one.recipe.network = inputNamed(shippedNetwork());
-      one.output = folder / fmt::format("{}-after-{}.png", stem(photo.file), stem(reference.file));
-      const int outcome = runPaintJob(one);
-      if (outcome != 0) return outcome;
-      if (job.dryRun) continue;
-      cells.push_back({readPicture(one.output).image,
-                       fmt::format("{} after {}", photo.shortName, reference.shortName),
-                       one.output.filename().string()});
+DemoPace paceOf(const Demo& demo) {
+  DemoPace pace;
+  pace.painting = [demo, time = paintTime(firstPainting(demo))](const DemoScale& scale) {
+    return time(settingsAt(demo, scale, scale.longEdge));
+  };
+  // Each photo is graded twice, the second time together.
+  pace.grading = 2 * foretoldSeconds(gradings(demo).back());
+  pace.film = [demo, painted = filmTime(paintedFilm(demo)),
+               graded = filmTime(gradedFilm(demo))](const DemoScale& scale) {
+    return painted(settingsAt(demo, scale, scale.filmEdge), scale.frames) + graded({}, scale.frames);
+  };
+  return pace;
+}
+
+std::string inWords(const DemoScale& scale) {
+  return fmt::format("{} paintings of {} pixels, ten graded photos, and {} of the clip at {}",
+                     scale.photos * kDemoReferences, scale.longEdge,
+                     scale.frames == 0 ? "all" : fmt::format("{} frames", scale.frames), scale.filmEdge);
+}
+
+std::string pathText(const fs::path& path) { return fs::absolute(path).lexically_normal().string(); }
+
+std::vector<fs::path> laidOutFiles(const Demo& demo) {
+  std::vector<fs::path> files;
+  for (const char* folder : {"photos", "references", "photo_references", "clip"}) {
+    for (const auto& entry : fs::directory_iterator(demo.inputs / folder)) {
+      if (entry.is_regular_file() && entry.path().extension() != ".toml")
+        files.push_back(fs::path(folder) / entry.path().filename());
     }
   }
-  if (job.dryRun) return 0;
-  const fs::path target = folder / "sheet.png";
-  requireFree(target, job.force);
-  writePicture(target, contactSheet(cells, sheet), Depth::eight);
-  say(stdout, "{}: all of them side by side\n", target.string());
+  return files;
+}
+
+struct Wish {
+  bool all = false;
+  std::optional<int> longEdge;
+  std::optional<int> frames;
+};
+
+Wish wishOf(const po::variables_map& given) {
+  Wish wish;
+  wish.all = given.count("all") != 0;
+  if (given.count("long-edge") != 0) {
+    PaintSettings settings;
+    setPaintSetting(settings, "long-edge", textOf(given, "long-edge"));
+    wish.longEdge = settings.longEdge;
+  }
+  if (given.count("frames") != 0) {
+    FilmSettings settings;
+    setFilmSetting(settings, "frames", textOf(given, "frames"));
+    wish.frames = settings.frames;
+  }
+  return wish;
+}
+
+// What was asked for, and of the rest what fits.
+DemoScale firstScale(const Wish& wish, const DemoPace& pace) {
+  DemoScale scale;
+  if (!wish.all && !wish.longEdge) scale = withPaintings(scale, pace, kFirst, kWhole);
+  if (wish.longEdge) scale.longEdge = *wish.longEdge;
+  return scale;
+}
+
+DemoScale filmFitted(DemoScale scale, const Wish& wish, const DemoPace& pace, double seconds) {
+  if (!wish.all && !wish.frames) scale = withFilm(scale, pace, seconds);
+  if (wish.frames) scale.frames = *wish.frames;
+  if (wish.longEdge) scale.filmEdge = std::min(scale.filmEdge, *wish.longEdge);
+  return scale;
+}
+
+void tellBeginning(const Demo& demo, const Wish& wish, const DemoPace& pace) {
+  std::FILE* to = demo.dryRun ? stdout : stderr;
+  say(to, "the demo: {}; about {} on this machine\n", inWords(demo.scale),
+      duration(secondsOf(demo.scale, pace)));
+  if (!wish.all) say(to, "with --all: {}; about {}\n", inWords({}), duration(secondsOf({}, pace)));
+}
+
+int runDemo(Demo demo, const Wish& wish, const DemoPace& pace, Clock::time_point begin) {
+  const auto left = [&] { return kWhole - std::chrono::duration<double>(Clock::now() - begin).count(); };
+  layOutDemo(demo);
+  // How long the first painting took tells more than any trial.
+  if (const int outcome = runPaintJob(firstPainting(demo)); outcome != 0) return outcome;
+  demo.begun = true;
+  if (!wish.all && !wish.longEdge) demo.scale.photos = photosWithin(demo.scale, pace, left());
+  std::vector<GallerySection> sections;
+  for (DemoPart (*make)(const Demo&) : {paintDemo, gradeDemo, filmDemo}) {
+    if (make == filmDemo) demo.scale = filmFitted(demo.scale, wish, pace, left());
+    DemoPart part = make(demo);
+    if (part.outcome != 0) return part.outcome;
+    sections.push_back(std::move(part.section));
+  }
+  const std::string lead = fmt::format(
+      "A glasshouse garden that does not exist, and what jugendstil made of its photos and its clip here: "
+      "{}. The "
+      "commands work in this folder.",
+      inWords(demo.scale));
+  writeFileAtomically(demo.folder / "index.html", galleryPage("The Palmarium Ostermoor", lead, sections));
+  say(stdout, "{}: all of it on one page, for a browser\n", pathText(demo.folder / "index.html"));
   return 0;
+}
+
+po::options_description demoOptions() {
+  po::options_description all("Options", 100, 60);
+  all.add_options()("folder", po::value<std::string>()->value_name("DIR"),
+                    "where the pictures go (jugendstil-demo)");
+  all.add_options()("all", "as large as it was meant, however long it takes");
+  all.add_options()("long-edge", po::value<std::string>()->value_name("PX"),
+                    "longer side of the paintings (what fits into six minutes)");
+  all.add_options()("steps", po::value<std::string>()->value_name("N[,N...]"), "steps of each level (auto)");
+  all.add_options()("frames", po::value<std::string>()->value_name("N"),
+                    "no more of the clip than N frames (what fits)");
+  return all.add(reportOptions());
 }
 
 }  // namespace
 
+PaintSettings paintingOf(const Demo& demo) {
+  PaintSettings settings;
+  setPaintSetting(settings, "steps", demo.steps.empty() ? demo.scale.steps : demo.steps);
+  return settings;
+}
+
+std::string stepsOption(const Demo& demo) {
+  const std::string steps = demo.steps.empty() ? demo.scale.steps : demo.steps;
+  return steps == "auto" ? "" : " --steps " + steps;
+}
+
+void layOutDemo(Demo& demo) {
+  for (const fs::path& name : laidOutFiles(demo)) {
+    const fs::path to = demo.folder / name;
+    std::error_code code;
+    fs::create_directories(to.parent_path(), code);
+    if (code)
+      throw Error(fmt::format("cannot make the folder {}: {}", to.parent_path().string(), code.message()));
+    if (fs::exists(to, code) && fileChecksum(to) == fileChecksum(demo.inputs / name)) continue;
+    requireFree(to, demo.force);
+    writeFileAtomically(to, readFile(demo.inputs / name, kMostBytes));
+  }
+  demo.inputs = demo.folder;
+}
+
 int demoCommand(const Words& words) {
-  po::options_description all("Options", 100, 60);
-  all.add_options()("folder", po::value<std::string>()->value_name("DIR"),
-                    "where the pictures go (jugendstil-demo)");
-  all.add_options()("long-edge", po::value<std::string>()->value_name("PX"),
-                    "longer side of the paintings (768)");
-  all.add_options()("steps", po::value<std::string>()->value_name("N[,N...]"), "steps of each level (auto)");
-  all.add_options()("frames", po::value<std::string>()->value_name("N"),
-                    "no more of the clip than N frames (all)");
-  all.add(reportOptions());
+  const auto all = demoOptions();
   po::positional_options_description positions;
   positions.add("folder", 1);
   const auto given = parseWords(words, all, positions, "demo");
   if (given.count("help") != 0) {
     sayHelp(
         "usage: jugendstil demo [DIR] [options]\n\n"
-        "Paints the Palmarium's photos after each of its paintings, grades them after its photos,\n"
-        "and paints and grades its clip; a sheet for each.\n\n"
+        "Paints the Palmarium's photos after its paintings, grades them after its photos, and paints and\n"
+        "grades its clip: as much and as large as fits into six minutes here. A sheet for each, and\n"
+        "index.html with all of it.\n\n"
         "  jugendstil demo\n  jugendstil demo /tmp/look --long-edge 384 --frames 24\n",
         all);
     return 0;
   }
-  const fs::path folder = textOf(given, "folder", "jugendstil-demo");
-  PaintJob job;
-  static_cast<RunOptions&>(job) = runOptionsOf(given);
-  job.recipe.settings.longEdge = kDemoEdge;
-  for (const char* name : {"long-edge", "steps"}) {
-    if (given.count(name) != 0) setPaintSetting(job.recipe.settings, name, given[name].as<std::string>());
-  }
-  // What is wrong with any setting is to be said before the first stroke.
-  FilmJob film;
-  static_cast<RunOptions&>(film) = job;
-  film.recipe.paint = job.recipe.settings;
-  film.recipe.paint.longEdge = std::min(kFilmEdge, job.recipe.settings.longEdge);
-  if (given.count("frames") != 0) setFilmSetting(film.recipe.settings, "frames", textOf(given, "frames"));
-  if (!film.recipe.paint.steps.empty()) film.recipe.settings.frameSteps = film.recipe.paint.steps.back();
-  std::error_code code;
-  if (!job.dryRun) fs::create_directories(folder, code);
-  if (code) throw Error(fmt::format("cannot make the folder {}: {}", folder.string(), code.message()));
-
-  if (const int outcome = paintPage(folder, job); outcome != 0) return outcome;
-  if (!job.dryRun) gradePage(folder, job);
-  return demoFilm(folder, film);
+  Demo demo;
+  static_cast<RunOptions&>(demo) = runOptionsOf(given);
+  demo.folder = textOf(given, "folder", "jugendstil-demo");
+  demo.inputs = shareFolder() / "demo";
+  demo.steps = textOf(given, "steps");
+  for (const char* file : {"index.html", "sheet.png", "grade-sheet.png", "film-sheet.png"})
+    requireFree(demo.folder / file, demo.force || demo.dryRun);
+  const Wish wish = wishOf(given);
+  const Clock::time_point begin = Clock::now();
+  const DemoPace pace = paceOf(demo);
+  demo.scale = firstScale(wish, pace);
+  demo.scale = filmFitted(demo.scale, wish, pace, kWhole - paintingSeconds(demo.scale, pace) - pace.grading);
+  if (demo.tells() || demo.dryRun) tellBeginning(demo, wish, pace);
+  return demo.dryRun ? 0 : runDemo(std::move(demo), wish, pace, begin);
 }
 
 }  // namespace jugendstil::cli

@@ -1,8 +1,9 @@
 // SPDX-License-Identifier: Apache-2.0
-#include "cli/demo_film.h"
-
 #include <fmt/format.h>
 
+#include <algorithm>
+
+#include "cli/demo_parts.h"
 #include "cli/recipe_options.h"
 #include "cli/say.h"
 #include "clip/clip.h"
@@ -15,6 +16,25 @@ namespace {
 namespace fs = std::filesystem;
 
 constexpr int kColumns = 5;
+constexpr const char* kClip = "clip/pond.mp4";
+constexpr const char* kPaintedAfter = "references/evening_impasto.jpg";
+constexpr const char* kGradedAfter = "photo_references/amber_dusk.jpg";
+
+std::string stem(const char* file) { return fs::path(file).stem().string(); }
+
+FilmJob filmOf(const Demo& demo, const char* reference) {
+  FilmJob job;
+  static_cast<RunOptions&>(job) = demo;
+  job.recipe.paint = paintingOf(demo);
+  job.recipe.paint.longEdge = demo.scale.filmEdge;
+  job.recipe.settings.frames = demo.scale.frames;
+  if (!demo.steps.empty()) job.recipe.settings.frameSteps = job.recipe.paint.steps.back();
+  job.recipe.clip = inputNamed(demo.inputs / kClip);
+  job.recipe.references = {inputNamed(demo.inputs / reference)};
+  job.recipe.network = inputNamed(shippedNetwork());
+  job.output = (demo.folder / fmt::format("pond-after-{}.mp4", stem(reference))).string();
+  return job;
+}
 
 std::int64_t framesOf(const fs::path& file) { return std::ssize(openClip(file.string())->info().times); }
 
@@ -30,29 +50,11 @@ void addRow(std::vector<SheetCell>& cells, const fs::path& file, std::int64_t co
   }
 }
 
-}  // namespace
-
-int demoFilm(const fs::path& folder, const FilmJob& job) {
-  const fs::path share = shareFolder();
-  FilmJob painted = job;
-  painted.recipe.clip = inputNamed(share / "demo/clip/pond.mp4");
-  painted.output = (folder / "pond-after-evening_impasto.mp4").string();
-  painted.recipe.references = {inputNamed(share / "demo/references/evening_impasto.jpg")};
-  painted.recipe.network = inputNamed(shippedNetwork());
-  painted.chart = folder / "pond-after-evening_impasto.chart.png";
-  int outcome = runFilmJob(painted);
-  if (outcome != 0) return outcome;
-  FilmJob graded = painted;
-  graded.recipe.grade = true;
-  graded.chart.clear();
-  graded.output = (folder / "pond-after-amber_dusk.mp4").string();
-  graded.recipe.references = {inputNamed(share / "demo/photo_references/amber_dusk.jpg")};
-  outcome = runFilmJob(graded);
-  if (outcome != 0 || job.dryRun) return outcome;
+void writeSheet(const Demo& demo, const FilmJob& painted, const FilmJob& graded) {
   std::vector<SheetCell> cells;
   // A shortened film is laid below the same frames of the clip.
   const std::int64_t count = framesOf(painted.output);
-  addRow(cells, painted.recipe.clip->path, count, "the clip");
+  addRow(cells, demo.inputs / kClip, count, "the clip");
   addRow(cells, painted.output, count, "painted after evening_impasto");
   addRow(cells, graded.output, count, "graded after amber_dusk");
   SheetOptions options;
@@ -60,11 +62,61 @@ int demoFilm(const fs::path& folder, const FilmJob& job) {
   options.columns = kColumns;
   options.cellWidth = 384;
   options.cellHeight = 216;
-  const fs::path target = folder / "film-sheet.png";
-  requireFree(target, job.force);
+  const fs::path target = demo.folder / "film-sheet.png";
   writePicture(target, contactSheet(cells, options), Depth::eight);
   say(stdout, "{}: the clip, painted and graded, frame by frame\n", target.string());
-  return 0;
+}
+
+GalleryItem itemOf(const Demo& demo, const FilmJob& job, const char* reference, const std::string& caption) {
+  GalleryItem item;
+  item.caption = caption;
+  item.file = fs::path(job.output).filename().string();
+  item.beside = reference;
+  const std::string size =
+      job.recipe.grade ? " --grade" : fmt::format(" --long-edge {}", demo.scale.filmEdge);
+  const std::string count = demo.scale.frames > 0 ? fmt::format(" --frames {}", demo.scale.frames) : "";
+  std::string steps = job.recipe.grade ? "" : stepsOption(demo);
+  if (!job.recipe.grade && !demo.steps.empty())
+    steps += fmt::format(" --frame-steps {}", job.recipe.settings.frameSteps);
+  item.command = fmt::format("jugendstil film {} --after {}{}{}{} -o {}", kClip, reference, size, count,
+                             steps, item.file);
+  return item;
+}
+
+}  // namespace
+
+FilmJob paintedFilm(const Demo& demo) {
+  FilmJob job = filmOf(demo, kPaintedAfter);
+  job.chart = demo.folder / fmt::format("pond-after-{}.chart.png", stem(kPaintedAfter));
+  return job;
+}
+
+FilmJob gradedFilm(const Demo& demo) {
+  FilmJob job = filmOf(demo, kGradedAfter);
+  job.recipe.grade = true;
+  return job;
+}
+
+DemoPart filmDemo(const Demo& demo) {
+  DemoPart part{
+      0,
+      {"Film",
+       "A piece of a clip: a paper boat crosses the pond. Each painted frame is led by the one before it, so "
+       "that strokes stay on what they paint.",
+       {}}};
+  const FilmJob painted = paintedFilm(demo);
+  const FilmJob graded = gradedFilm(demo);
+  for (const FilmJob* job : {&painted, &graded}) {
+    part.outcome = runFilmJob(*job);
+    if (part.outcome != 0) return part;
+  }
+  writeSheet(demo, painted, graded);
+  part.section.items = {itemOf(demo, painted, kPaintedAfter, "The clip, painted after the evening in oil"),
+                        itemOf(demo, graded, kGradedAfter, "The clip, graded after amber_dusk"),
+                        {"Frame by frame: the clip, painted, graded", "film-sheet.png", "", "", "", true},
+                        {"How steady it is: the warping error of every frame beside the clip's own",
+                         painted.chart.filename().string(), "", "", "", true}};
+  return part;
 }
 
 }  // namespace jugendstil::cli

@@ -385,6 +385,19 @@ FilmResult madeFilm(const FilmJob& job, const FilmInputs& inputs, FilmDisplay& d
 
 }  // namespace
 
+FilmTimeOf filmTime(const FilmJob& asked) {
+  FilmJob job = asked;
+  setThreads(job.recipe.paint.threads);
+  knowAll(job.recipe, true);
+  const auto inputs = std::make_shared<Inputs>();
+  readInputs(job, clipOf(job), *inputs);
+  return [recipe = job.recipe, inputs](const PaintSettings& settings, int frames) mutable {
+    recipe.paint = inputs->film.paint = settings;
+    recipe.settings.frames = inputs->film.film.frames = frames;
+    return foretoldTime(recipe, inputs->film, planFilm(inputs->film)).seconds;
+  };
+}
+
 int runFilmJob(FilmJob job) {
   requirePlaces(job);
   setThreads(job.recipe.paint.threads);

@@ -147,30 +147,26 @@ void tellSet(const GradeJob& job, const BatchOutcome& batch, std::size_t done) {
     say(stderr, "stopped; name the missing photos to go on, or add --force to grade all again\n");
 }
 
+std::size_t workersOf(const GradeJob& job) {
+  return std::min<std::size_t>(job.threads > 0 ? job.threads : omp_get_num_procs(), job.photos.size());
+}
+
 void tellPlan(const GradeJob& job) {
-  const auto begin = std::chrono::steady_clock::now();
-  const StoredPicture first = StoredPicture::read(job.photos[0]);
-  const double megapixels = 1.0 * first.width() * first.height() / 1e6;
-  const Image reduced = reducedPicture(first);
-  gradeStatistics(reduced);
-  // Reading and measuring is about half of the work; grading and writing the other.
-  const double each = 2 * std::chrono::duration<double>(std::chrono::steady_clock::now() - begin).count();
-  const auto workers =
-      std::min<std::size_t>(job.threads > 0 ? job.threads : omp_get_num_procs(), job.photos.size());
   for (std::size_t i = 0; i < job.photos.size() && i < job.outputs.size(); ++i) {
     say(stdout, "would write {} from {}\n", job.outputs[i].string(), job.photos[i].string());
   }
   if (!job.saveLook.empty()) say(stdout, "would write {}\n", job.saveLook.string());
   if (!job.chart.empty()) say(stdout, "would write {}\n", job.chart.string());
   // As stored, while it is worked on; strips and tables are small beside it.
+  const StoredPicture first = StoredPicture::read(job.photos[0]);
+  const double megapixels = 1.0 * first.width() * first.height() / 1e6;
   const double bytes = megapixels * first.channels() *
                        (first.depth() == Depth::eight     ? 1
                         : first.depth() == Depth::sixteen ? 2
                                                           : 4);
   say(stdout, "memory: about {:.0f} MB, if all photos are like the first\n",
-      150 + bytes * static_cast<double>(workers));
-  say(stdout, "time: about {}, if all photos are like the first\n",
-      duration(std::max(1.0, each * static_cast<double>(job.photos.size()))));
+      150 + bytes * static_cast<double>(workersOf(job)));
+  say(stdout, "time: about {}, if all photos are like the first\n", duration(foretoldSeconds(job)));
 }
 
 void prepareFolders(const GradeJob& job) {
@@ -242,6 +238,14 @@ int gradeSet(const GradeJob& job) {
 }
 
 }  // namespace
+
+double foretoldSeconds(const GradeJob& job) {
+  const auto begin = std::chrono::steady_clock::now();
+  gradeStatistics(reducedPicture(StoredPicture::read(job.photos[0])));
+  // Reading and measuring is about half of the work; grading and writing the other.
+  const double each = 2 * std::chrono::duration<double>(std::chrono::steady_clock::now() - begin).count();
+  return std::max(1.0, each * static_cast<double>(job.photos.size()));
+}
 
 int runGradeJob(GradeJob job) {
   requirePlaces(job);

@@ -24,6 +24,9 @@ struct GradeJob : RunOptions {
   int threads = 0;
 };
 
+// Seconds that the job will take, by reading and measuring the first photo. Throws Error.
+double foretoldSeconds(const GradeJob& job);
+
 // Returns 0, 1 where photos failed (the others are done), 130 where Ctrl-C stopped it. Throws Error.
 int runGradeJob(GradeJob job);
 

@@ -277,11 +277,15 @@ PaintWork workOf(const PaintJob& job) {
   return {calibrationKeyOf(recipe), wholeWork(planOf(recipe, inputs), referenceCount(inputs.paint))};
 }
 
-double foretoldSeconds(const PaintJob& job) {
+PaintTime paintTime(const PaintJob& job) {
   PaintRecipe recipe = job.recipe;
-  const Inputs inputs = readInputs(recipe, true);
-  setThreads(recipe.settings.threads);
-  return foretold(recipe, inputs, planOf(recipe, inputs)).seconds;
+  const auto inputs = std::make_shared<const Inputs>(readInputs(recipe, true));
+  return [recipe, inputs](const PaintSettings& settings) {
+    PaintRecipe one = recipe;
+    one.settings = settings;
+    setThreads(settings.threads);
+    return foretold(one, *inputs, planOf(one, *inputs)).seconds;
+  };
 }
 
 int runPaintJob(const PaintJob& asked) {

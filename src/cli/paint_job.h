@@ -3,6 +3,7 @@
 #pragma once
 
 #include <filesystem>
+#include <functional>
 #include <string>
 
 #include "cli/run_options.h"
@@ -27,9 +28,10 @@ struct PaintWork {
 // damaged.
 PaintWork workOf(const PaintJob& job);
 
-// Seconds that the job will take, by earlier work on this machine or, where there was none, by a short trial
-// that is then known. Throws as workOf does.
-double foretoldSeconds(const PaintJob& job);
+// Seconds that the job will take with other settings, by earlier work on this machine or, where there was
+// none, by a short trial that is then known. The job's files are read once. Throws as workOf does.
+using PaintTime = std::function<double(const PaintSettings& settings)>;
+PaintTime paintTime(const PaintJob& job);
 
 // Paints, writes the picture and the recipe beside it, and says where. Returns 0, or 130 where Ctrl-C
 // stopped it with the state kept. Throws Error.

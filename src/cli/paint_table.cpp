@@ -259,7 +259,7 @@ int foretellTable(const std::vector<Cell>& cells, const fs::path& folder) {
   for (const Cell& cell : cells) {
     if (isPainted(cell.job)) continue;
     ++missing;
-    seconds += foretoldSeconds(cell.job);
+    seconds += paintTime(cell.job)(cell.job.recipe.settings);
   }
   say(stdout, "time for {} {}: about {}\n", missing == cells.size() ? "all" : "the missing", missing,
       duration(seconds));

@@ -9,6 +9,7 @@
 #include "base/error.h"
 #include "base/markup.h"
 #include "image/picture_file.h"
+#include "report/template.h"
 
 namespace jugendstil {
 namespace {
@@ -67,27 +68,9 @@ std::string comparisonPage(const std::string& title, const std::vector<NamedPict
                     {"height", p.picture.height},
                     {"data", "data:image/png;base64," + base64(encodedPng(p.picture, Depth::eight))}});
   }
-  // From one mark of the template to the next, so that nothing put in is searched again.
-  const std::string_view page = kComparisonPage;
-  std::string out;
-  std::size_t begin = 0;
-  while (begin < page.size()) {
-    std::size_t next = page.size();
-    std::string_view mark;
-    for (const std::string_view m : {"@TITLE@", "@NUMBERS@", "@PICTURES@"}) {
-      const std::size_t found = page.find(m, begin);
-      if (found < next) {
-        next = found;
-        mark = m;
-      }
-    }
-    out += page.substr(begin, next - begin);
-    if (mark == "@TITLE@") out += escapedMarkup(title);
-    if (mark == "@NUMBERS@") out += tableText(numbers);
-    if (mark == "@PICTURES@") out += scriptText(list);
-    begin = next + mark.size();
-  }
-  return out;
+  return filledTemplate(kComparisonPage, {{"@TITLE@", escapedMarkup(title)},
+                                          {"@NUMBERS@", tableText(numbers)},
+                                          {"@PICTURES@", scriptText(list)}});
 }
 
 }  // namespace jugendstil

@@ -169,6 +169,7 @@ class FullDiskProgram : public Faults {
  protected:
   // The last limit is so many bytes less than what is written.
   void expectTold(const Words& words, std::uint64_t less = 1) const {
+    SCOPED_TRACE(testing::PrintToString(words));
     const auto before = filesIn(folder.path);
     const TemporaryFolder whole;
     ASSERT_EQ(run(words).code, 0);

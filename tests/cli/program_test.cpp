@@ -8,7 +8,6 @@
 #include <nlohmann/json.hpp>
 #include <sstream>
 
-#include "clip/clip.h"
 #include "image/picture_file.h"
 #include "paint/recipe.h"
 #include "support/support.h"
@@ -245,26 +244,6 @@ TEST_F(Program, SnapshotsAndStart) {
   EXPECT_EQ(recipe.start->path.filename(), "ref.png");
   EXPECT_EQ(run({"redo", "out.recipe.toml", "--snapshots", "0"}).code, 0);
   EXPECT_EQ(contentOf(folder / "out.png"), contentOf(folder / "out-again.png"));
-}
-
-TEST_F(Program, DemoPaintsAndGradesOntoItsSheets) {
-  const RunResult r = run({"demo", "look", "--long-edge", "64", "--steps", "1", "--frames", "12", "--quiet"});
-  ASSERT_EQ(r.code, 0) << r.err;
-  const auto files = filesIn(folder / "look");
-  const auto count = [&](const std::string& end) {
-    return std::count_if(files.begin(), files.end(), [&](const std::string& f) { return f.ends_with(end); });
-  };
-  EXPECT_EQ(count(".recipe.toml"), 8);  // of six paintings and two films
-  EXPECT_EQ(count(".chart.png"), 6);
-  EXPECT_EQ(count(".mp4"), 2);
-  EXPECT_EQ(openClip((folder / "look" / "pond-after-amber_dusk.mp4").string())->info().times.size(), 12U);
-  EXPECT_EQ(count("-together-noon.jpg"), 5);
-  EXPECT_EQ(count(".look.toml"), 6);
-  EXPECT_GT(readPicture(folder / "look" / "sheet.png").image.height, 1000);
-  EXPECT_GT(readPicture(folder / "look" / "grade-sheet.png").image.width, 1900);
-  EXPECT_GT(readPicture(folder / "look" / "film-sheet.png").image.width, 1900);
-  EXPECT_EQ(run({"demo", "look", "--steps", "1"}).code, 1) << "must not overwrite";
-  expectError({"demo", "other", "--frames", "0.5"}, 2, "frames");
 }
 
 }  // namespace

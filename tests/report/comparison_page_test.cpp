@@ -4,19 +4,17 @@
 #include <gtest/gtest.h>
 
 #include <cmath>
-#include <cstdlib>
 
 #include "base/error.h"
 #include "image/picture_file.h"
+#include "support/browser.h"
 #include "support/support.h"
 
 namespace jugendstil {
 namespace {
 
-using testing_support::contentOf;
+using testing_support::inBrowser;
 using testing_support::sample;
-using testing_support::TemporaryFolder;
-using testing_support::writeContent;
 
 std::vector<NamedPicture> three() {
   return {{"photo.jpg", "", sample(300, 200, 1)},
@@ -26,29 +24,9 @@ std::vector<NamedPicture> three() {
 
 NumberTable numbers() { return {"drawing & style", {"drawing"}, {{"photo.jpg", {"0.000"}}}}; }
 
-// The page as headless Chromium leaves it after the script, which stands behind the page's own.
-std::string inBrowser(std::string page, const std::string& script, const std::string& window) {
-  const TemporaryFolder folder;
-  const std::string end = "</body>";
-  page.insert(page.rfind(end), "<pre id=\"told\"></pre><script>" + script + "</script>");
-  writeContent(folder / "page.html", page);
-  const std::string command =
-      "chromium --headless --no-sandbox --disable-gpu --disable-dev-shm-usage "
-      "--virtual-time-budget=4000 --window-size=" +
-      window + " --user-data-dir='" + (folder / "profile").string() + "' --dump-dom 'file://" +
-      (folder / "page.html").string() + "' > '" + (folder / "dom").string() + "' 2> '" +
-      (folder / "log").string() + "'";
-  if (std::system(command.c_str()) != 0)
-    ADD_FAILURE() << "Chromium is needed to test the page: " << contentOf(folder / "log");
-  const std::string dom = contentOf(folder / "dom");
-  const std::string begin = "<pre id=\"told\">";
-  const auto from = dom.find(begin);
-  if (from == std::string::npos) return dom;
-  return dom.substr(from + begin.size(), dom.find("</pre>", from) - from - begin.size());
-}
-
 const char* const kTell = R"(
 const told = [];
+const handle = stage.querySelector(".handle");
 const tell = (name) => told.push(name + " " + handle.getAttribute("aria-valuenow"));
 const point = (type, kind, part, target) => {
   const box = stage.getBoundingClientRect();
@@ -154,6 +132,14 @@ TEST(ComparisonPage, FitsAPhone) {
   )",
                 "390,844");
   EXPECT_EQ(told, "true true true");
+}
+
+TEST(ComparisonPage, ThePickersStandBelowThePicture) {
+  const std::string told = inBrowser(comparisonPage("t", three(), {}), R"(
+    byId("told").textContent = byId("left").getBoundingClientRect().top > stage.getBoundingClientRect().bottom;
+  )",
+                                     "1280,800");
+  EXPECT_EQ(told, "true");
 }
 
 }  // namespace

@@ -1,0 +1,49 @@
+// SPDX-License-Identifier: Apache-2.0
+// The parts of the demo, each with its section of the page.
+#pragma once
+
+#include <filesystem>
+
+#include "cli/demo_scale.h"
+#include "cli/film_job.h"
+#include "cli/grade_job.h"
+#include "cli/paint_job.h"
+#include "report/gallery_page.h"
+
+namespace jugendstil::cli {
+
+struct Demo : RunOptions {
+  std::filesystem::path folder;
+  std::filesystem::path inputs;  // where photos, references and clip lie
+  DemoScale scale;
+  std::string steps;   // as asked for, in place of the scale's; may be empty
+  bool begun = false;  // the first painting is there
+};
+
+// The settings of its paintings but for their size. Throws UsageError.
+PaintSettings paintingOf(const Demo& demo);
+// As an option of the commands that are told; empty where steps are as usual.
+std::string stepsOption(const Demo& demo);
+
+// Copies all that is used into the folder, so that the commands told work there, and takes it from there.
+// Files that are the same already stay. Throws Error.
+void layOutDemo(Demo& demo);
+
+// What is made, to be foretold and done: the first painting, all gradings, the clip painted and graded.
+PaintJob firstPainting(const Demo& demo);
+std::vector<GradeJob> gradings(const Demo& demo);
+FilmJob paintedFilm(const Demo& demo);
+FilmJob gradedFilm(const Demo& demo);
+
+// A part's section of the page, or what an interrupted one came to.
+struct DemoPart {
+  int outcome = 0;
+  GallerySection section;
+};
+
+// Each writes into the folder, lays a sheet and says where it is. Throws Error.
+DemoPart paintDemo(const Demo& demo);
+DemoPart gradeDemo(const Demo& demo);
+DemoPart filmDemo(const Demo& demo);
+
+}  // namespace jugendstil::cli
