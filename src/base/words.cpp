@@ -24,8 +24,12 @@ std::size_t editDistance(std::string_view a, std::string_view b) {
 }  // namespace
 
 std::string nearestWord(std::string_view word, const std::vector<std::string>& candidates) {
+  return nearestWord(word, candidates, std::max<std::size_t>(2, word.size() / 3));
+}
+
+std::string nearestWord(std::string_view word, const std::vector<std::string>& candidates, std::size_t most) {
   std::string best;
-  std::size_t least = std::max<std::size_t>(2, word.size() / 3) + 1;
+  std::size_t least = most + 1;
   for (const std::string& candidate : candidates) {
     const std::size_t distance = editDistance(word, candidate);
     if (distance < least) {

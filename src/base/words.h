@@ -10,5 +10,7 @@ namespace jugendstil {
 
 // The word of candidates that looks most like the given one, or an empty string where none comes close.
 std::string nearestWord(std::string_view word, const std::vector<std::string>& candidates);
+// The same where at most so many letters differ.
+std::string nearestWord(std::string_view word, const std::vector<std::string>& candidates, std::size_t most);
 
 }  // namespace jugendstil

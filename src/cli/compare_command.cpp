@@ -12,7 +12,7 @@ namespace {
 namespace fs = std::filesystem;
 
 po::options_description viewOptions() {
-  po::options_description options("How pictures are shown", 100, 60);
+  auto options = optionGroup("How pictures are shown");
   options.add_options()("files", po::value<std::vector<std::string>>()->value_name("A B..."),
                         "the pictures or clips to compare (the plain words)")(
       "output,o", po::value<std::string>()->value_name("OUT"),
@@ -32,12 +32,11 @@ po::options_description viewOptions() {
 }
 
 po::options_description measureOptions() {
-  po::options_description options("What is measured", 100, 60);
+  auto options = optionGroup("What is measured");
   options.add_options()("numbers", "how near each picture is to the photo and to the references")(
       "photo", po::value<std::string>()->value_name("PHOTO"),
       "the photo whose drawing is compared (the first picture)")(
-      "after,a", po::value<std::vector<std::string>>()->value_name("REF[@SHARE]"),
-      "a reference whose style and colours are compared; may be given again")(
+      "after,a", referencesValue(), "a reference whose style and colours are compared; may be given again")(
       "steadiness", "how steady clips are against their source")(
       "source", po::value<std::string>()->value_name("CLIP"), "the clip that they were made from")(
       "chart", po::value<std::string>()->value_name("FILE.png"), "draw the steadiness frame by frame")(
@@ -50,7 +49,12 @@ PictureComparison pictureComparison(const po::variables_map& given, const std::v
   PictureComparison asked;
   asked.pictures.assign(files.begin(), files.end());
   if (files.size() < 2) throw UsageError("compare needs two pictures or more: jugendstil compare A B -o OUT");
+  const std::string view = textOf(given, "view", "page");
   asked.output = textOf(given, "output");
+  if (!asked.output.empty())
+    asked.output = outputFor(asked.output.string(), view == "page"    ? "comparison.html"
+                                                    : view == "slide" ? "comparison.webm"
+                                                                      : "comparison.png");
   asked.view =
       given.count("view") != 0 ? comparisonViewOf(textOf(given, "view")) : comparisonViewFor(asked.output);
   asked.divider = {numberOf(given, "at", 50, 100) / 100, numberOf(given, "soft", 0, 10000),
@@ -66,6 +70,7 @@ PictureComparison pictureComparison(const po::variables_map& given, const std::v
                   !asked.references.empty();
   asked.network = given.count("network") != 0 ? fs::path(textOf(given, "network")) : shippedNetwork();
   static_cast<RunOptions&>(asked) = run;
+  asked.makesFolder = given.count("output") != 0 && meansFolder(textOf(given, "output"));
   return asked;
 }
 
@@ -77,18 +82,17 @@ int compareCommand(const Words& words) {
   po::positional_options_description positions;
   positions.add("files", -1);
   const auto given = parseWords(words, all, positions, "compare");
-  if (given.count("help") != 0) {
-    sayHelp(
-        "usage: jugendstil compare A B [C...] [-o OUT] [options]\n\n"
-        "Lays pictures side by side or over each other, and measures them; or measures how steady clips "
-        "are.\n\n"
-        "  jugendstil compare palm_house.jpg palm_evening.png -o palm.html\n"
-        "  jugendstil compare draft_20.png draft_80.png --crop 400,300,160,120 -o crops.png\n"
-        "  jugendstil compare draft_20.png draft_80.png --photo palm_house.jpg --after evening.jpg\n"
-        "  jugendstil compare --steadiness draft.mp4 final.mp4 --source pond.mp4 --chart steady.png\n",
-        all);
+  if (sayHelpIfAsked(
+          given,
+          "usage: jugendstil compare A B [C...] [-o OUT] [options]\n\n"
+          "Lays pictures side by side or over each other, and measures them; or measures how steady clips "
+          "are.\n\n"
+          "  jugendstil compare palm_house.jpg palm_evening.png -o palm.html\n"
+          "  jugendstil compare draft_20.png draft_80.png --crop 400,300,160,120 -o crops.png\n"
+          "  jugendstil compare draft_20.png draft_80.png --photo palm_house.jpg --after evening.jpg\n"
+          "  jugendstil compare --steadiness draft.mp4 final.mp4 --source pond.mp4 --chart steady.png\n",
+          all))
     return 0;
-  }
   const std::vector<std::string> files = listOf(given, "files");
   const RunOptions run = runOptionsOf(given);
   if (given.count("steadiness") == 0) {

@@ -330,6 +330,7 @@ void comparePictures(const PictureComparison& asked) {
     return;
   }
   const Numbers numbers = asked.numbers ? numbersOf(asked, all) : Numbers{};
+  if (asked.makesFolder) makeFolderFor(asked.output);
   if (!asked.output.empty()) writeView(asked, all, numbers.table);
   if (asked.progress == ProgressStyle::json) {
     nlohmann::json object{{"event", "done"}};

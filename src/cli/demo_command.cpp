@@ -46,11 +46,13 @@ DemoPace paceOf(const Demo& demo) {
   return pace;
 }
 
-std::string inWords(const DemoScale& scale) {
-  return fmt::format("{} paintings of {} pixels, ten graded photos, and {} of the clip at {}",
-                     scale.photos * kDemoReferences, scale.longEdge,
-                     scale.frames == 0 ? "all" : fmt::format("{} frames", scale.frames), scale.filmEdge);
+std::string inWords(const DemoScale& scale, std::size_t paintings) {
+  return fmt::format("{} paintings of {} pixels, ten graded photos, and {} of the clip at {}", paintings,
+                     scale.longEdge, scale.frames == 0 ? "all" : fmt::format("{} frames", scale.frames),
+                     scale.filmEdge);
 }
+
+std::string inWords(const DemoScale& scale) { return inWords(scale, scale.photos * kDemoReferences); }
 
 std::string pathText(const fs::path& path) { return fs::absolute(path).lexically_normal().string(); }
 
@@ -115,26 +117,29 @@ int runDemo(Demo demo, const Wish& wish, const DemoPace& pace, Clock::time_point
   // How long the first painting took tells more than any trial.
   if (const int outcome = runPaintJob(firstPainting(demo)); outcome != 0) return outcome;
   demo.begun = true;
-  if (!wish.all && !wish.longEdge) demo.scale.photos = photosWithin(demo.scale, pace, left());
+  const bool fitted = !wish.all && !wish.longEdge;
+  if (fitted) demo.scale.photos = photosWithin(demo.scale, pace, left());
+  std::vector<DemoPart> parts;
+  parts.push_back(paintDemo(demo, [&] { return !fitted || timeForPhoto(demo.scale, pace, left()); }));
+  if (parts.back().outcome == 0) parts.push_back(gradeDemo(demo));
+  demo.scale = filmFitted(demo.scale, wish, pace, left());
+  if (parts.back().outcome == 0) parts.push_back(filmDemo(demo));
+  if (parts.back().outcome != 0) return parts.back().outcome;
   std::vector<GallerySection> sections;
-  for (DemoPart (*make)(const Demo&) : {paintDemo, gradeDemo, filmDemo}) {
-    if (make == filmDemo) demo.scale = filmFitted(demo.scale, wish, pace, left());
-    DemoPart part = make(demo);
-    if (part.outcome != 0) return part.outcome;
-    sections.push_back(std::move(part.section));
-  }
+  for (DemoPart& part : parts) sections.push_back(std::move(part.section));
+  const std::size_t paintings = sections.front().items.size();
   const std::string lead = fmt::format(
       "A glasshouse garden that does not exist, and what jugendstil made of its photos and its clip here: "
       "{}. The "
       "commands work in this folder.",
-      inWords(demo.scale));
+      inWords(demo.scale, paintings));
   writeFileAtomically(demo.folder / "index.html", galleryPage("The Palmarium Ostermoor", lead, sections));
   say(stdout, "{}: all of it on one page, for a browser\n", pathText(demo.folder / "index.html"));
   return 0;
 }
 
 po::options_description demoOptions() {
-  po::options_description all("Options", 100, 60);
+  auto all = optionGroup("Options");
   all.add_options()("folder", po::value<std::string>()->value_name("DIR"),
                     "where the pictures go (jugendstil-demo)");
   all.add_options()("all", "as large as it was meant, however long it takes");
@@ -178,16 +183,15 @@ int demoCommand(const Words& words) {
   po::positional_options_description positions;
   positions.add("folder", 1);
   const auto given = parseWords(words, all, positions, "demo");
-  if (given.count("help") != 0) {
-    sayHelp(
-        "usage: jugendstil demo [DIR] [options]\n\n"
-        "Paints the Palmarium's photos after its paintings, grades them after its photos, and paints and\n"
-        "grades its clip: as much and as large as fits into six minutes here. A sheet for each, and\n"
-        "index.html with all of it.\n\n"
-        "  jugendstil demo\n  jugendstil demo /tmp/look --long-edge 384 --frames 24\n",
-        all);
+  if (sayHelpIfAsked(
+          given,
+          "usage: jugendstil demo [DIR] [options]\n\n"
+          "Paints the Palmarium's photos after its paintings, grades them after its photos, and paints and\n"
+          "grades its clip: as much and as large as fits into six minutes here. A sheet for each, and\n"
+          "index.html with all of it.\n\n"
+          "  jugendstil demo\n  jugendstil demo /tmp/look --long-edge 384 --frames 24\n",
+          all))
     return 0;
-  }
   Demo demo;
   static_cast<RunOptions&>(demo) = runOptionsOf(given);
   demo.folder = textOf(given, "folder", "jugendstil-demo");

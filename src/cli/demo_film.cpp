@@ -31,7 +31,7 @@ FilmJob filmOf(const Demo& demo, const char* reference) {
   if (!demo.steps.empty()) job.recipe.settings.frameSteps = job.recipe.paint.steps.back();
   job.recipe.clip = inputNamed(demo.inputs / kClip);
   job.recipe.references = {inputNamed(demo.inputs / reference)};
-  job.recipe.network = inputNamed(shippedNetwork());
+  job.recipe.network = shippedNetworkInput();
   job.output = (demo.folder / fmt::format("pond-after-{}.mp4", stem(reference))).string();
   return job;
 }

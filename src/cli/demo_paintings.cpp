@@ -38,7 +38,7 @@ PaintJob jobOf(const Demo& demo, const Titled& photo, const Titled& reference) {
   job.recipe.settings.longEdge = demo.scale.longEdge;
   job.recipe.photo = inputNamed(demo.inputs / photoFile(photo));
   job.recipe.references = {inputNamed(demo.inputs / referenceFile(reference))};
-  job.recipe.network = inputNamed(shippedNetwork());
+  job.recipe.network = shippedNetworkInput();
   job.output = demo.folder / fmt::format("{}-after-{}.png", photo.name, reference.name);
   return job;
 }
@@ -68,7 +68,7 @@ void writeSheet(const Demo& demo, std::vector<SheetCell> cells) {
 
 PaintJob firstPainting(const Demo& demo) { return jobOf(demo, kPhotos[0], kReferences[0]); }
 
-DemoPart paintDemo(const Demo& demo) {
+DemoPart paintDemo(const Demo& demo, const std::function<bool()>& timeForMore) {
   DemoPart part{
       0,
       {"Painted",
@@ -79,7 +79,7 @@ DemoPart paintDemo(const Demo& demo) {
   for (const Titled& reference : kReferences)
     cells.push_back(
         {readPicture(demo.inputs / referenceFile(reference)).image, reference.title, "reference"});
-  for (int i = 0; i < demo.scale.photos; ++i) {
+  for (int i = 0; i < demo.scale.photos && (i == 0 || timeForMore()); ++i) {
     const Titled& photo = kPhotos[i];
     cells.push_back({readPicture(demo.inputs / photoFile(photo)).image, photo.title, "photo"});
     for (const Titled& reference : kReferences) {

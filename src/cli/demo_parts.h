@@ -3,6 +3,7 @@
 #pragma once
 
 #include <filesystem>
+#include <functional>
 
 #include "cli/demo_scale.h"
 #include "cli/film_job.h"
@@ -41,8 +42,9 @@ struct DemoPart {
   GallerySection section;
 };
 
-// Each writes into the folder, lays a sheet and says where it is. Throws Error.
-DemoPart paintDemo(const Demo& demo);
+// Each writes into the folder, lays a sheet and says where it is. Before another photo is painted it is asked
+// whether there is time for that. Throws Error.
+DemoPart paintDemo(const Demo& demo, const std::function<bool()>& timeForMore);
 DemoPart gradeDemo(const Demo& demo);
 DemoPart filmDemo(const Demo& demo);
 

@@ -53,6 +53,11 @@ int photosWithin(DemoScale scale, const DemoPace& pace, double seconds) {
   return secondsOf(withFilmOf(scale, kShortestFilm), pace) - first <= seconds ? 2 : 1;
 }
 
+bool timeForPhoto(DemoScale scale, const DemoPace& pace, double seconds) {
+  scale.photos = 1;
+  return secondsOf(withFilmOf(scale, kShortestFilm), pace) <= seconds;
+}
+
 DemoScale withFilm(DemoScale scale, const DemoPace& pace, double seconds) {
   for (const FilmScale& one : kFilms) {
     scale = withFilmOf(scale, one);

@@ -32,8 +32,12 @@ double secondsOf(const DemoScale& scale, const DemoPace& pace);
 // it is.
 DemoScale withPaintings(DemoScale scale, const DemoPace& pace, double first, double whole);
 
-// Whether both photos are painted within so many seconds, with the gradings and a short film, or one of them.
+// How many photos are painted within so many seconds from the first painting on, with the gradings and a
+// short film.
 int photosWithin(DemoScale scale, const DemoPace& pace, double seconds);
+
+// Whether there is time for one photo more, gradings and a short film included.
+bool timeForPhoto(DemoScale scale, const DemoPace& pace, double seconds);
 
 // The largest film that is made within so many seconds, or the smallest there is.
 DemoScale withFilm(DemoScale scale, const DemoPace& pace, double seconds);

@@ -7,6 +7,7 @@
 #include "base/error.h"
 #include "base/file_name.h"
 #include "cli/film_job.h"
+#include "cli/moved_inputs.h"
 #include "cli/recipe_options.h"
 #include "cli/say.h"
 #include "clip/clip_writer.h"
@@ -19,15 +20,15 @@ namespace {
 namespace fs = std::filesystem;
 
 po::options_description fileOptions(const char* clip, const char* recipe) {
-  po::options_description options("Files", 100, 60);
+  auto options = optionGroup("Files");
   options.add_options()("clip", po::value<std::string>()->value_name("CLIP"), clip)(
-      "after,a", po::value<std::vector<std::string>>()->value_name("REF[@SHARE]"),
-      "a reference, and its share where there are several; may be given again")(
+      "after,a", referencesValue(),
+      "references, all words up to the next option; each may have a share (@3)")(
       "output,o", po::value<std::string>()->value_name("OUT"),
       "what to write: .mkv (FFV1, lossless), .mp4 or .mov (H.264), .webm (VP9), shot_%05d.png (frames), .y4m "
       "or - "
       "(YUV4MPEG2)")("grade", "match colour, tone and local contrast of each shot instead of painting")(
-      "look", po::value<std::string>()->value_name("FILE"), "with --grade: put a saved look on all shots")(
+      "look", po::value<std::string>()->value_name("FILE"), "grade by a saved look, the same on all shots")(
       "key", po::value<std::vector<std::string>>()->value_name("FRAME=PICTURE"),
       "a frame that you painted or approved: it stands as it is and leads the others; may be given again")(
       "inside", po::value<std::vector<std::string>>()->value_name("[FRAME=]MASK"),
@@ -119,13 +120,16 @@ fs::path proofName(const fs::path& output) {
 
 void requireSense(const FilmJob& job, const po::variables_map& given) {
   const FilmRecipe& r = job.recipe;
-  if (!r.clip) throw UsageError("film needs a clip: jugendstil film CLIP --after REF -o OUT.mkv");
+  if (!r.clip) {
+    const std::size_t taken = listOf(given, "after").size();
+    throw UsageError(fmt::format("film needs a clip: jugendstil film CLIP --after REF -o OUT.mkv{}",
+                                 taken > 1 ? "; all words behind --after were taken as references" : ""));
+  }
   if (job.output.empty()) throw UsageError("film needs a place for the result: add -o OUT.mkv");
   if (r.grade && r.references.empty() && !r.look)
     throw UsageError("film --grade needs a reference or a look: add --after REF, or --look FILE");
   if (!r.grade && r.references.empty() && r.keys.empty())
     throw UsageError("film needs a reference: add --after REF, or a painted frame with --key FRAME=PICTURE");
-  if (!r.grade && r.look) throw UsageError("--look belongs to --grade; add that, or leave the look out");
   if (r.grade && !r.keys.empty())
     throw UsageError("--key leads painted frames; with --grade save a look instead");
   if (r.grade && r.look && !r.references.empty())
@@ -168,7 +172,8 @@ FilmJob jobFrom(FilmRecipe recipe, const po::variables_map& given) {
   if (given.count("clip") != 0) recipe.clip = inputNamed(textOf(given, "clip"));
   takeReferences(given, recipe);
   recipe.network = networkFor(given, recipe.network);
-  if (given.count("grade") != 0) recipe.grade = true;
+  // A look is of grading; it needs no further word.
+  if (given.count("grade") != 0 || given.count("look") != 0) recipe.grade = true;
   if (given.count("key") != 0) recipe.keys.clear();
   for (const std::string& word : listOf(given, "key"))
     recipe.keys.push_back(parseFrameWord("key", word, true));
@@ -185,6 +190,8 @@ FilmJob jobFrom(FilmRecipe recipe, const po::variables_map& given) {
 int run(FilmJob job, const po::variables_map& given) {
   if (job.output == "-" && job.progress == ProgressStyle::json)
     throw UsageError("--progress json and -o - would both write to standard output; name a file");
+  job.makesFolder = job.output != "-" && meansFolder(job.output);
+  if (job.makesFolder) job.output = (fs::path(job.output) / "frame_%05d.png").string();
   requireSense(job, given);
   if (job.proof) job.output = proofName(job.output).string();
   return runFilmJob(std::move(job));
@@ -221,24 +228,25 @@ int filmCommand(const Words& words) {
   po::positional_options_description positions;
   positions.add("clip", 1);
   const auto given = parseWords(words, all, positions, "film");
-  if (given.count("help") != 0) {
-    sayHelp(
-        "usage: jugendstil film CLIP --after REF -o OUT [options]\n"
-        "       jugendstil film CLIP --grade --after PHOTO -o OUT [options]\n\n"
-        "Paints a clip in the manner of references, each frame led by the ones before it along the "
-        "motion, or grades\n"
-        "it shot by shot. Stopped at any moment, the same command goes on where it stood.\n\n"
-        "  jugendstil film pond.mp4 --after evening.jpg --frames 8 -o draft.mp4\n"
-        "  jugendstil film pond.mp4 --after evening.jpg --inside boat_mask.png --steady 80 --chart "
-        "pond.png -o "
-        "pond_evening.mkv\n",
-        all);
+  if (sayHelpIfAsked(
+          given,
+          "usage: jugendstil film CLIP --after REF -o OUT [options]\n"
+          "       jugendstil film CLIP --grade --after PHOTO -o OUT [options]\n\n"
+          "Paints a clip in the manner of references, each frame led by the ones before it along the "
+          "motion, or grades\n"
+          "it shot by shot. Stopped at any moment, the same command goes on where it stood.\n\n"
+          "  jugendstil film pond.mp4 --after evening.jpg --frames 8 -o draft.mp4\n"
+          "  jugendstil film pond.mp4 --after evening.jpg --inside boat_mask.png --steady 80 --chart "
+          "pond.png -o "
+          "pond_evening.mkv\n",
+          all))
     return 0;
-  }
   FilmRecipe recipe;
   if (given.count("recipe") != 0) recipe = presetFrom(textOf(given, "recipe"));
   recipe.clip.reset();
-  return run(jobFrom(std::move(recipe), given), given);
+  FilmJob job = jobFrom(std::move(recipe), given);
+  if (given.count("recipe") != 0) findMovedInputs(job.recipe, textOf(given, "recipe"), job.quiet);
+  return run(std::move(job), given);
 }
 
 int redoFilm(const Words& words) {
@@ -247,23 +255,23 @@ int redoFilm(const Words& words) {
   po::positional_options_description positions;
   positions.add("recipe", 1);
   const auto given = parseWords(words, all, positions, "redo");
-  if (given.count("help") != 0) {
-    sayHelp(
-        "usage: jugendstil redo RECIPE [-o OUT] [options]\n\n"
-        "Makes a film again: the same bytes on the same machine, or a variation where an option is "
-        "given. Without -o\n"
-        "it goes beside the recipe, with \"-again\" behind its name.\n\n"
-        "  jugendstil redo pond_evening.recipe.toml\n"
-        "  jugendstil redo pond_evening.recipe.toml --steady 80 -o pond_calm.mkv\n",
-        all);
+  if (sayHelpIfAsked(
+          given,
+          "usage: jugendstil redo RECIPE [-o OUT] [options]\n\n"
+          "Makes a film again: the same bytes on the same machine, or a variation where an option is "
+          "given. Without -o\n"
+          "it goes beside the recipe, with \"-again\" behind its name.\n\n"
+          "  jugendstil redo pond_evening.recipe.toml\n"
+          "  jugendstil redo pond_evening.recipe.toml --steady 80 -o pond_calm.mkv\n",
+          all))
     return 0;
-  }
   const fs::path file = textOf(given, "recipe");
   FilmRecipe recipe = parseFilmRecipe(readRecipe(file), file);
   if (recipe.result) noteVersion(recipe.result->version, given.count("quiet") != 0);
   recipe.result.reset();
   const fs::path film = fs::path(recipe.film).filename();
   FilmJob job = jobFrom(std::move(recipe), given);
+  findMovedInputs(job.recipe, file, job.quiet);
   if (!job.recipe.clip) throw UsageError(fmt::format("{} names no clip; add --clip FILE", file.string()));
   if (job.output.empty() && !film.empty() && !isFramePattern(film.string()))
     job.output = againName(file, film).string();

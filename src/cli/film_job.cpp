@@ -152,16 +152,45 @@ std::string planLine(const FilmJob& job, const FilmPlan& plan) {
       plan.clip.sound.empty() || !job.recipe.settings.sound ? "" : ", sound " + plan.clip.sound);
 }
 
+// What each word was taken for.
+void printInputs(const FilmRecipe& recipe) {
+  say(stdout, "  clip {}\n", recipe.clip->path.string());
+  for (const RecipeInput& r : recipe.references)
+    say(stdout, "  after {}{}\n", r.path.string(),
+        recipe.references.size() > 1 ? fmt::format(" @{}", r.share) : "");
+  if (recipe.look) say(stdout, "  look {}\n", recipe.look->path.string());
+  for (const FrameInput& key : recipe.keys)
+    say(stdout, "  key at frame {}: {}\n", key.frame, key.file.path.string());
+  for (const FrameInput& mask : recipe.masks)
+    say(stdout, "  {} from frame {}: {}\n", recipe.maskInside ? "inside" : "outside", mask.frame,
+        mask.file.path.string());
+  if (recipe.maskClip)
+    say(stdout, "  {} {}\n", recipe.maskInside ? "inside" : "outside", recipe.maskClip->path.string());
+}
+
+// The settings that are not as usual, in words.
+std::vector<std::string> unusualSettings(const FilmRecipe& recipe) {
+  const FilmRecipe usual;
+  std::vector<std::string> all;
+  for (const SettingInfo& info : paintSettingTable()) {
+    const std::string value = paintSettingText(recipe.paint, info.name);
+    if (!recipe.grade && settingOfFilms(info.name) && value != paintSettingText(usual.paint, info.name))
+      all.push_back(fmt::format("{} {}", info.name, value));
+  }
+  for (const SettingInfo& info : filmSettingTable()) {
+    const std::string value = filmSettingText(recipe.settings, info.name);
+    if (value != filmSettingText(usual.settings, info.name))
+      all.push_back(fmt::format("{} {}", info.name, value));
+  }
+  return all;
+}
+
 void printPlan(const FilmJob& job, const Inputs& inputs, const FilmPlan& plan) {
   say(stdout, "{}\n", planLine(job, plan));
-  if (!job.recipe.grade) {
-    for (const SettingInfo& info : paintSettingTable()) {
-      if (settingOfFilms(info.name))
-        say(stdout, "  {} = {}\n", info.name, paintSettingText(job.recipe.paint, info.name));
-    }
-  }
-  for (const SettingInfo& info : filmSettingTable())
-    say(stdout, "  {} = {}\n", info.name, filmSettingText(job.recipe.settings, info.name));
+  printInputs(job.recipe);
+  const auto unusual = unusualSettings(job.recipe);
+  for (const std::string& setting : unusual) say(stdout, "  {}\n", setting);
+  say(stdout, "  everything {}as usual\n", unusual.empty() ? "" : "else ");
   say(stdout, "memory: about {} MB\n", plan.memory >> 20);
   const Size kept = job.recipe.grade ? plan.size : plan.paint.working;
   const double pixels = static_cast<double>(plan.frames) * kept.width * kept.height;
@@ -324,16 +353,16 @@ void tellResult(const FilmJob& job, const FilmResult& result, double seconds) {
 // What is wrong with the names is said before anything is read.
 void requirePlaces(const FilmJob& job) {
   const ClipCodec codec = codecForName(job.output);
-  if (!job.dryRun) {
-    requireFreeFile(job);
-    if (!job.chart.empty()) requireFree(job.chart, job.force);
-  }
+  requireFreeFile(job);
+  if (!job.chart.empty()) requireFree(job.chart, job.force);
+  if (job.output != "-")
+    requirePlace(isFramePattern(job.output) ? frameName(job.output, 0) : job.output, job.makesFolder);
   if (!job.chart.empty()) requireWritableName(job.chart);
   if (job.recipe.settings.sound && clipOf(job) != "-" && codec != ClipCodec::y4m && codec != ClipCodec::png)
     requireSoundFits(job.output, clipOf(job));
 }
 
-// Before hours of work: is the work folder ours, can the result's be written at all?
+// Before hours of work: is the work folder ours?
 void requireReady(const FilmJob& job, const std::string& making) {
   requireFreeFrames(job, making);
   if (!job.force && holdsOtherWork(workFolderFor(job.output), making)) {
@@ -342,8 +371,6 @@ void requireReady(const FilmJob& job, const std::string& making) {
         "--force to begin anew, or another name",
         workFolderFor(job.output).string()));
   }
-  if (job.output != "-")
-    const AtomicFile probe(isFramePattern(job.output) ? frameName(job.output, 0) : job.output);
 }
 
 void tellBeginning(const FilmJob& job, const FilmPlan& plan) {
@@ -400,25 +427,26 @@ FilmTimeOf filmTime(const FilmJob& asked) {
 
 int runFilmJob(FilmJob job) {
   requirePlaces(job);
+  if (job.makesFolder && !job.dryRun) makeFolderFor(job.output);
   setThreads(job.recipe.paint.threads);
   const SpooledClip spooled(clipOf(job), workFolderFor(job.output));
   knowAll(job.recipe, job.quiet);
   Inputs inputs;
   readInputs(job, spooled.name(), inputs);
   const FilmPlan whole = planFilm(inputs.film);
-  if (job.dryRun) {
-    printPlan(job, inputs, whole);
-    return 0;
-  }
   double wholeSeconds = 0;
   if (job.proof) {
-    wholeSeconds = foretoldTime(job.recipe, inputs.film, whole).seconds;
+    if (!job.dryRun) wholeSeconds = foretoldTime(job.recipe, inputs.film, whole).seconds;
     job = proofOf(job, whole);
     inputs = {};
     readInputs(job, spooled.name(), inputs);
   }
-  requireReady(job, inputs.film.making);
   const FilmPlan plan = planFilm(inputs.film);
+  if (job.dryRun) {
+    printPlan(job, inputs, plan);
+    return 0;
+  }
+  requireReady(job, inputs.film.making);
   tellBeginning(job, plan);
   FilmDisplay display(job.progress);
   const FilmResult result = madeFilm(job, inputs.film, display);

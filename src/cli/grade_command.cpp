@@ -8,6 +8,7 @@
 #include "cli/options.h"
 #include "grade/look_file.h"
 #include "grade/lut_file.h"
+#include "image/mask.h"
 #include "recipe/setting_values.h"
 
 namespace jugendstil::cli {
@@ -17,6 +18,8 @@ namespace {
 namespace fs = std::filesystem;
 
 constexpr std::size_t kMaxLook = std::size_t{64} << 20;
+
+bool isColour(const std::string& word) { return word == "colour" || word == "color"; }
 
 std::vector<std::string> parts(const std::string& text) {
   std::vector<std::string> out;
@@ -30,11 +33,11 @@ std::vector<std::string> parts(const std::string& text) {
 }
 
 po::options_description fileOptions() {
-  po::options_description options("Files", 100, 60);
+  auto options = optionGroup("Files");
   options.add_options()("photo", po::value<std::vector<std::string>>()->value_name("PHOTO..."),
                         "the photos to grade (the plain words)")(
-      "after,a", po::value<std::vector<std::string>>()->value_name("REF[@SHARE]"),
-      "a reference, and its share where there are several; may be given again")(
+      "after,a", referencesValue(),
+      "references, all words up to the next option; each may have a share (@3)")(
       "look", po::value<std::string>()->value_name("FILE"),
       "apply a saved look instead: .look.toml, .cube, .clf or a Hald .png")(
       "output,o", po::value<std::string>()->value_name("OUT|DIR/"),
@@ -46,7 +49,7 @@ po::options_description fileOptions() {
 }
 
 po::options_description settingOptions() {
-  po::options_description options("Settings", 100, 60);
+  auto options = optionGroup("Settings");
   options.add_options()("match", po::value<std::string>()->value_name("tone,colour,detail"),
                         "what is matched (all three)")(
       "method", po::value<std::string>()->value_name("mean-std|covariance|distribution"),
@@ -56,12 +59,16 @@ po::options_description settingOptions() {
       "together", "one look for all photos, so that a series stays even")(
       "each", "a look for each photo (the default)")("inside", po::value<std::string>()->value_name("MASK"),
                                                      "grade only where this picture is white")(
-      "opacity", po::value<std::string>()->value_name("0..1"),
-      "how much of the result lies over the photo (1)")(
+      "outside", po::value<std::string>()->value_name("MASK"), "grade only where it is black")(
+      "opacity", po::value<std::string>()->value_name("SHARE"),
+      "how much of the result lies over the photo: 0.7 or 70% (1)")(
       "blend", po::value<std::string>()->value_name("MODE"),
       "how it lies over the photo: normal, multiply, screen, overlay, soft-light, luminosity, color ...")(
       "profile", po::value<std::string>()->value_name("keep|srgb"),
       "the colour profile of the result: the photo's own (keep), or sRGB")(
+      "depth", po::value<std::string>()->value_name("auto|8|16|float"),
+      "bits of the result; float for .tif and .exr (auto: the photo's own, as far as the format goes)")(
+      "quality", po::value<std::string>()->value_name("0..100"), "of a JPEG (auto: 95) or WebP (auto: 92)")(
       "threads", po::value<std::string>()->value_name("N|auto"), "processor threads (auto)");
   return options;
 }
@@ -85,7 +92,7 @@ MatchSettings matchOf(const po::variables_map& given) {
     for (const std::string& part : parts(textOf(given, "match"))) {
       if (part == "tone") {
         match.tone = true;
-      } else if (part == "colour") {
+      } else if (isColour(part)) {
         match.colour = true;
       } else if (part == "detail") {
         match.detail = true;
@@ -116,7 +123,7 @@ LookAmounts amountsOf(const po::variables_map& given) {
     const double value = numberSetting("--amount of " + stage, part.substr(equals + 1), 0, 200) / 100;
     if (stage == "tone") {
       amounts.tone = value;
-    } else if (stage == "colour") {
+    } else if (isColour(stage)) {
       amounts.colour = value;
     } else if (stage == "detail") {
       amounts.detail = value;
@@ -139,13 +146,15 @@ fs::path nameInside(const fs::path& folder, const fs::path& photo) {
   return folder / name;
 }
 
+// Several photos mean a folder, but one that is called like a picture is likelier a slip.
+void requireFolderName(const std::string& word, std::size_t photos) {
+  if (!meansFolder(word) && fs::path(word).has_extension())
+    throw UsageError(fmt::format("{} photos need a folder: -o {}/ (with the slash)", photos, word));
+}
+
 std::vector<fs::path> outputsFor(const std::vector<fs::path>& photos, const std::string& word) {
-  std::error_code code;
-  const bool folder = word.ends_with('/') || fs::is_directory(word, code);
-  if (!folder && photos.size() == 1) return {word};
-  if (!folder) {
-    throw UsageError(fmt::format("{} photos need a folder: -o {}/ (with the slash)", photos.size(), word));
-  }
+  if (photos.size() == 1 && !meansFolder(word)) return {word};
+  requireFolderName(word, photos.size());
   std::vector<fs::path> out;
   for (const fs::path& photo : photos) {
     const fs::path path = nameInside(word, photo);
@@ -164,8 +173,9 @@ GradeInputs inputsOf(const po::variables_map& given) {
   inputs.amounts = amountsOf(given);
   inputs.profile =
       choiceOf(given, "profile", {"keep", "srgb"}) == "keep" ? ProfileChoice::keep : ProfileChoice::srgb;
-  if (given.count("opacity") != 0)
-    inputs.layer.opacity = numberSetting("--opacity", textOf(given, "opacity"), 0, 1);
+  inputs.encoding = {depthSetting("--depth", textOf(given, "depth", "auto")),
+                     qualitySetting("--quality", textOf(given, "quality", "auto"))};
+  if (given.count("opacity") != 0) inputs.layer.opacity = shareSetting("--opacity", textOf(given, "opacity"));
   if (given.count("blend") != 0) {
     try {
       inputs.layer.blend = blendModeOf(textOf(given, "blend"));
@@ -173,13 +183,15 @@ GradeInputs inputsOf(const po::variables_map& given) {
       throw UsageError(fmt::format("--{}", e.what()));
     }
   }
+  if (given.count("inside") != 0 && given.count("outside") != 0)
+    throw UsageError("--inside and --outside are the two sides of one mask; give one of them");
   if (given.count("inside") != 0) inputs.layer.mask = readPicture(textOf(given, "inside")).image;
+  if (given.count("outside") != 0) inputs.layer.mask = inverted(readPicture(textOf(given, "outside")).image);
   if (given.count("look") != 0) inputs.look = readLook(textOf(given, "look"));
   return inputs;
 }
 
 void requireSense(const GradeJob& job, const po::variables_map& given) {
-  if (job.photos.empty()) throw UsageError("grade needs a photo: jugendstil grade PHOTO --after REF -o OUT");
   if (job.references.empty() && !job.inputs.look) {
     throw UsageError("grade needs a reference or a look: add --after REF, or --look FILE");
   }
@@ -222,19 +234,19 @@ int gradeCommand(const Words& words) {
   po::positional_options_description positions;
   positions.add("photo", -1);
   const auto given = parseWords(words, all, positions, "grade");
-  if (given.count("help") != 0) {
-    sayHelp(
-        "usage: jugendstil grade PHOTO... --after REF -o OUT|DIR/ [options]\n"
-        "       jugendstil grade PHOTO... --look FILE -o OUT|DIR/ [options]\n\n"
-        "Gives photos the tone, colour and local contrast of a reference photo. Depth, profile and "
-        "metadata\n"
-        "stay; the look can be kept, edited (jugendstil look) and carried to other programs.\n\n"
-        "  jugendstil grade gate.tif --after rain.jpg --amount 80 --save-look rain.look.toml -o "
-        "gate_rain.tif\n"
-        "  jugendstil grade series/*.jpg --after dusk.jpg@2 --after noon.jpg --together -o graded/\n",
-        all);
+  if (sayHelpIfAsked(
+          given,
+          "usage: jugendstil grade PHOTO... --after REF -o OUT|DIR/ [options]\n"
+          "       jugendstil grade PHOTO... --look FILE -o OUT|DIR/ [options]\n\n"
+          "Gives photos the tone, colour and local contrast of a reference photo. Depth, profile and "
+          "metadata\n"
+          "stay; the look can be kept, edited (jugendstil look) and carried to other programs.\n\n"
+          "  jugendstil grade gate.tif --after rain.jpg --amount 80 --save-look rain.look.toml -o "
+          "gate_rain.tif\n"
+          "  jugendstil grade series/*.jpg --after dusk.jpg@2 --after noon.jpg --together -o graded/\n",
+          all))
     return 0;
-  }
+  requirePhoto(given, "grade needs a photo: jugendstil grade PHOTO --after REF -o OUT");
   GradeJob job;
   for (const std::string& word : listOf(given, "photo")) job.photos.emplace_back(word);
   for (const std::string& word : listOf(given, "after")) job.references.push_back(parseReference(word));

@@ -152,6 +152,9 @@ std::size_t workersOf(const GradeJob& job) {
 }
 
 void tellPlan(const GradeJob& job) {
+  for (const ReferenceWord& r : job.references)
+    say(stdout, "after {}{}\n", r.path.string(),
+        job.references.size() > 1 ? fmt::format(" @{}", r.share) : "");
   for (std::size_t i = 0; i < job.photos.size() && i < job.outputs.size(); ++i) {
     say(stdout, "would write {} from {}\n", job.outputs[i].string(), job.photos[i].string());
   }
@@ -170,19 +173,13 @@ void tellPlan(const GradeJob& job) {
 }
 
 void prepareFolders(const GradeJob& job) {
-  for (const fs::path& output : job.outputs) {
-    if (output.parent_path().empty()) continue;
-    std::error_code code;
-    fs::create_directories(output.parent_path(), code);
-    if (code)
-      throw Error(
-          fmt::format("cannot make the folder {}: {}", output.parent_path().string(), code.message()));
-  }
+  for (const fs::path& output : job.outputs) makeFolderFor(output);
 }
 
 void requirePlaces(const GradeJob& job) {
   for (std::size_t i = 0; i < job.outputs.size(); ++i) {
     requireWritableName(job.outputs[i]);
+    requireEncoding(job.outputs[i], job.inputs.encoding);
     std::error_code code;
     if (fs::equivalent(job.outputs[i], job.photos[i], code)) {
       throw UsageError(
@@ -190,6 +187,7 @@ void requirePlaces(const GradeJob& job) {
                       job.outputs[i].string()));
     }
     requireFree(job.outputs[i], job.force);
+    requirePlace(job.outputs[i], true);
   }
   if (!job.saveLook.empty()) requireFree(job.saveLook, job.force);
   if (!job.chart.empty()) {

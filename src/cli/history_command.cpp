@@ -117,7 +117,7 @@ int tellDifferences(const std::vector<std::string>& words) {
 }
 
 po::options_description historyOptions() {
-  po::options_description options("Options", 100, 60);
+  auto options = optionGroup("Options");
   options.add_options()("folder", po::value<std::vector<std::string>>()->value_name("DIR"),
                         "the folder with paintings and their recipes (the plain word)")(
       "after", po::value<std::string>()->value_name("WORD"),
@@ -127,8 +127,8 @@ po::options_description historyOptions() {
       "only those with this setting; may be given again")(
       "sheet", po::value<std::string>()->value_name("FILE.png"), "lay the pictures on a sheet as well")(
       "differs", "say what differs between two pictures or recipes (the plain words)")(
-      "json", "one object a line, for other programs")("force,f", "replace files that exist")("help,h",
-                                                                                              "this text");
+      "json", "one object a line, for other programs")("force,f", "replace files that exist");
+  addHelpOptions(options);
   return options;
 }
 
@@ -139,18 +139,17 @@ int historyCommand(const Words& words) {
   po::positional_options_description positions;
   positions.add("folder", -1);
   const auto given = parseWords(words, all, positions, "history");
-  if (given.count("help") != 0) {
-    sayHelp(
-        "usage: jugendstil history DIR [options]\n"
-        "       jugendstil history A B --differs\n\n"
-        "Lists what was painted into a folder, from the recipes there: the oldest first, with the "
-        "settings\n"
-        "that are not as usual.\n\n"
-        "  jugendstil history drafts --after lino --where likeness=20 --sheet lino.png\n"
-        "  jugendstil history drafts/bench-1.png drafts/bench-2.png --differs\n",
-        all);
+  if (sayHelpIfAsked(
+          given,
+          "usage: jugendstil history DIR [options]\n"
+          "       jugendstil history A B --differs\n\n"
+          "Lists what was painted into a folder, from the recipes there: the oldest first, with the "
+          "settings\n"
+          "that are not as usual.\n\n"
+          "  jugendstil history drafts --after lino --where likeness=20 --sheet lino.png\n"
+          "  jugendstil history drafts/bench-1.png drafts/bench-2.png --differs\n",
+          all))
     return 0;
-  }
   if (given.count("folder") == 0) throw UsageError("history needs a folder: jugendstil history DIR");
   const auto folders = listOf(given, "folder");
   if (given.count("differs") != 0) return tellDifferences(folders);

@@ -1,8 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
 #include <fmt/format.h>
 
-#include <charconv>
-
 #include "base/atomic_file.h"
 #include "base/error.h"
 #include "base/file_name.h"
@@ -18,28 +16,20 @@ namespace fs = std::filesystem;
 using Texts = std::vector<std::string>;
 
 po::options_description lookOptions() {
-  po::options_description options("Options", 100, 60);
+  auto options = optionGroup("Options");
   options.add_options()("look", po::value<std::string>()->value_name("LOOK"),
                         "a look: .look.toml, or .cube, .clf, Hald .png to import (the first plain word)")(
       "in-words", "say what it does, as a photographer would")(
       "set", po::value<Texts>()->value_name("NAME=VALUE"),
       "change a number, like tone.exposure=0.3 or colour.lights=0.01,0.03; may be given again")(
       "towards", po::value<std::string>()->value_name("LOOK"), "mix with another look")(
-      "by", po::value<std::string>()->value_name("0..1"), "how far towards it (0.5)")(
+      "by", po::value<std::string>()->value_name("SHARE"), "how far towards it: 0.4 or 40% (0.5)")(
       "output,o", po::value<Texts>()->value_name("FILE"),
       "write it: .toml, or .cube, .clf, .png (Hald) for other programs; may be given again")(
       "size", po::value<std::string>()->value_name("33|65"), "points a side of an exported table (33)")(
-      "force,f", "replace files that exist")("help,h", "this text");
+      "force,f", "replace files that exist")("quiet,q", "only what is asked for, not where it went");
+  addHelpOptions(options);
   return options;
-}
-
-double unit(const char* name, const std::string& text) {
-  double value = 0;
-  const auto [end, error] = std::from_chars(text.data(), text.data() + text.size(), value);
-  if (error != std::errc() || end != text.data() + text.size() || !(value >= 0 && value <= 1)) {
-    throw UsageError(fmt::format("--{} is a number from 0 to 1, not \"{}\"", name, text));
-  }
-  return value;
 }
 
 void applySets(Look& look, const Texts& sets) {
@@ -60,7 +50,7 @@ void show(const Look& look) {
   constexpr const char* kNames[] = {"shadows", "midtones", "lights"};
   for (std::size_t r = 0; r < kToneRanges; ++r)
     say(stdout, "  {:<10} {:+.4f}, {:+.4f}\n", kNames[r], look.cast[r][0], look.cast[r][1]);
-  say(stdout, "  detail     fine {:.2f}, medium {:.2f}, broad {:.2f}\n", look.detail[0], look.detail[1],
+  say(stdout, "  detail     fine {:.3f}, medium {:.3f}, broad {:.3f}\n", look.detail[0], look.detail[1],
       look.detail[2]);
   if (look.residual.size > 0) say(stdout, "  residual   a table of {0}x{0}x{0}\n", look.residual.size);
 }
@@ -69,14 +59,16 @@ void sayInWords(const Look& look) {
   for (const std::string& remark : lookInWords(look)) say(stdout, "{}\n", remark);
 }
 
-void write(const Look& look, const fs::path& path, int size) {
+void write(const Look& look, const fs::path& path, int size, bool quiet) {
   if (extensionOf(path) == ".toml") {
     writeFileAtomically(path, lookText(look));
+    if (quiet) return;
     say(stdout, "{}: the look; apply it with: jugendstil grade PHOTO --look {} -o OUT\n", path.string(),
         path.string());
     return;
   }
   writeLut(path, look, size);
+  if (quiet) return;
   say(stdout, "{}: the look's colour map for sRGB pictures{}\n", path.string(),
       look.changesDetail() ? "; its local contrast is no map of colour and stays behind" : "");
 }
@@ -88,23 +80,23 @@ int lookCommand(const Words& words) {
   po::positional_options_description positions;
   positions.add("look", 1);
   const auto given = parseWords(words, all, positions, "look");
-  if (given.count("help") != 0) {
-    sayHelp(
-        "usage: jugendstil look LOOK [options]\n\n"
-        "Shows, edits, mixes, imports and exports looks; grade --save-look makes them.\n\n"
-        "  jugendstil look dusk.look.toml --in-words\n"
-        "  jugendstil look dusk.look.toml --towards rain.look.toml --by 0.4 --set "
-        "colour.saturation=0.9 -o mix.look.toml -o mix.cube\n",
-        all);
+  if (sayHelpIfAsked(given,
+                     "usage: jugendstil look LOOK [options]\n\n"
+                     "Shows, edits, mixes, imports and exports looks; grade --save-look makes them.\n\n"
+                     "  jugendstil look dusk.look.toml --in-words\n"
+                     "  jugendstil look dusk.look.toml --towards rain.look.toml --by 0.4 --set "
+                     "colour.saturation=0.9 -o mix.look.toml -o mix.cube\n",
+                     all))
     return 0;
-  }
   if (given.count("look") == 0) throw UsageError("look needs a look: jugendstil look FILE.look.toml");
   if (given.count("by") != 0 && given.count("towards") == 0)
     throw UsageError("--by says how far --towards LOOK goes; add it");
   const std::string size = textOf(given, "size", "33");
   if (size != "33" && size != "65") throw UsageError(fmt::format("--size is 33 or 65, not \"{}\"", size));
-  const Texts outputs = listOf(given, "output");
-  for (const std::string& output : outputs) {
+  Texts outputs = listOf(given, "output");
+  for (std::string& output : outputs) {
+    output =
+        outputFor(output, fs::path(textOf(given, "look")).stem().stem().string() + ".look.toml").string();
     if (extensionOf(output) != ".toml" && !isLutName(output)) {
       throw UsageError(
           fmt::format("cannot tell the format of {}: end its name in .toml, .cube, .clf or .png", output));
@@ -113,7 +105,8 @@ int lookCommand(const Words& words) {
   }
   Look look = readLook(textOf(given, "look"));
   if (given.count("towards") != 0) {
-    look = mixedLook(look, readLook(textOf(given, "towards")), unit("by", textOf(given, "by", "0.5")));
+    look =
+        mixedLook(look, readLook(textOf(given, "towards")), shareSetting("--by", textOf(given, "by", "0.5")));
   }
   applySets(look, listOf(given, "set"));
   if (given.count("in-words") != 0) {
@@ -122,7 +115,11 @@ int lookCommand(const Words& words) {
     show(look);
     sayInWords(look);
   }
-  for (const std::string& output : outputs) write(look, output, size == "65" ? 65 : 33);
+  for (const std::string& word : listOf(given, "output")) {
+    if (meansFolder(word)) makeFolderFor(fs::path(word) / "look");
+  }
+  for (const std::string& output : outputs)
+    write(look, output, size == "65" ? 65 : 33, given.count("quiet") != 0);
   return 0;
 }
 

@@ -14,7 +14,7 @@ namespace {
 // Loading all libraries a second time takes as long again: nothing for those who only ask for help.
 bool onlyAsks(int count, char** words) {
   return count < 2 || std::any_of(words + 1, words + count, [](std::string_view word) {
-           return word == "--help" || word == "-h" || word == "help" || word == "--version";
+           return word == "--help" || word == "-h" || word == "help" || word == "--version" || word == "-V";
          });
 }
 

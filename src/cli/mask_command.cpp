@@ -18,7 +18,7 @@ namespace {
 namespace fs = std::filesystem;
 
 po::options_description sourceOptions() {
-  po::options_description options("What counts (of several, where any of them does)", 100, 60);
+  auto options = optionGroup("What counts (of several, where any of them does)");
   options.add_options()("tones", po::value<std::vector<std::string>>()->value_name("FROM..TO"),
                         "tones, from 0 (black) to 100 (white): 0..30 are the shadows")(
       "soft", po::value<std::string>()->value_name("0..100"), "how softly the tones end (5)")(
@@ -33,7 +33,7 @@ po::options_description sourceOptions() {
 }
 
 po::options_description changeOptions() {
-  po::options_description options("What becomes of it, in this order", 100, 60);
+  auto options = optionGroup("What becomes of it, in this order");
   options.add_options()("with", po::value<std::vector<std::string>>()->value_name("MASK"),
                         "add another mask (a grey picture or SVG)")(
       "without", po::value<std::vector<std::string>>()->value_name("MASK"), "take another mask away")(
@@ -46,13 +46,14 @@ po::options_description changeOptions() {
 }
 
 po::options_description fileOptions() {
-  po::options_description options("Files", 100, 60);
+  auto options = optionGroup("Files");
   options.add_options()("photo", po::value<std::string>()->value_name("PHOTO"),
                         "the photo the mask is for (the first plain word)")(
       "output,o", po::value<std::string>()->value_name("OUT"), "the mask to write, white where it counts")(
       "check", po::value<std::string>()->value_name("FILE.png"),
       "also a picture of the mask over the photo, to check it by")("force,f", "replace files that exist")(
-      "quiet,q", "only the result or the error")("help,h", "this text");
+      "quiet,q", "only the result or the error")("dry-run", "say what would be written, and write nothing");
+  addHelpOptions(options);
   return options;
 }
 
@@ -66,7 +67,8 @@ Image tonesFrom(const Image& photo, const std::string& text, double soft) {
 
 Image colourFrom(const Image& photo, const std::string& text) {
   const auto at = text.find('@');
-  const std::string hex = text.substr(0, at);
+  std::string hex = text.substr(0, at);
+  if (hex.size() == 4) hex = {hex[0], hex[1], hex[1], hex[2], hex[2], hex[3], hex[3]};  // #abc is #aabbcc
   unsigned value = 0;
   const bool six = hex.size() == 7 && hex[0] == '#';
   const auto [end, error] = std::from_chars(hex.data() + (six ? 1 : 0), hex.data() + hex.size(), value, 16);
@@ -74,7 +76,8 @@ Image colourFrom(const Image& photo, const std::string& text) {
   if (!six || error != std::errc() || end != hex.data() + hex.size() || reach.size() != 1 ||
       !(reach[0] > 0) || reach[0] > 100) {
     throw UsageError(fmt::format(
-        "--colour is like #c04a2e or #c04a2e@20, with a reach above 0 and up to 100, not \"{}\"", text));
+        "--colour is like #c04a2e, #c42 or #c04a2e@20, with a reach above 0 and up to 100, not \"{}\"",
+        text));
   }
   const auto part = [&](unsigned shift) { return static_cast<float>(value >> shift & 255U) / 255.0F; };
   return maskOfColour(photo, {part(16), part(8), part(0)}, reach[0]);
@@ -130,28 +133,38 @@ int maskCommand(const Words& words) {
   po::positional_options_description positions;
   positions.add("photo", 1);
   const auto given = parseWords(words, all, positions, "mask");
-  if (given.count("help") != 0) {
-    sayHelp(
-        "usage: jugendstil mask PHOTO --box X,Y,W,H -o OUT.png [options]\n\n"
-        "Makes a mask for a photo: white where something counts, black where it does not.\n\n"
-        "  jugendstil mask bench.jpg --box 420,310,360,400 --feather 3 -o can.png --check can_check.png\n"
-        "  jugendstil mask gate.jpg --drawing sky.svg --tones 70..100 --without trees.png -o sky.png\n",
-        all);
+  if (sayHelpIfAsked(
+          given,
+          "usage: jugendstil mask PHOTO --box X,Y,W,H -o OUT.png [options]\n\n"
+          "Makes a mask for a photo: white where something counts, black where it does not.\n\n"
+          "  jugendstil mask bench.jpg --box 420,310,360,400 --feather 3 -o can.png --check can_check.png\n"
+          "  jugendstil mask gate.jpg --drawing sky.svg --tones 70..100 --without trees.png -o sky.png\n",
+          all))
     return 0;
-  }
   if (given.count("photo") == 0)
     throw UsageError("mask needs the photo it is for: jugendstil mask PHOTO ... -o OUT");
   if (given.count("output") == 0) throw UsageError("mask needs a place for the result: add -o OUT.png");
   const bool force = given.count("force") != 0;
-  const fs::path output = textOf(given, "output");
+  const bool dry = given.count("dry-run") != 0;
+  const fs::path photoFile = textOf(given, "photo");
+  const bool makesFolder = meansFolder(textOf(given, "output"));
+  const fs::path output = outputFor(textOf(given, "output"), photoFile.stem().string() + "-mask.png");
   const fs::path check = textOf(given, "check");
   for (const fs::path& path : {output, check}) {
     if (path.empty()) continue;
     requireWritableName(path);
     requireFree(path, force);
+    requirePlace(path, makesFolder);
   }
-  const Image photo = readPicture(textOf(given, "photo")).image;
+  const Image photo = readPicture(photoFile).image;
   const Image mask = changed(given, made(given, photo), photo);
+  if (dry) {
+    say(stdout, "would write {} for {}: {}x{}, {:.1f} % of the picture counts\n", output.string(),
+        photoFile.string(), mask.width, mask.height, 100 * coverage(mask));
+    if (!check.empty()) say(stdout, "would write {}\n", check.string());
+    return 0;
+  }
+  if (makesFolder) makeFolderFor(output);
   writePicture(output, mask, Depth::eight);
   if (!check.empty()) writePicture(check, maskOver(photo, mask), Depth::eight);
   const double part = coverage(mask);

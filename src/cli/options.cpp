@@ -2,13 +2,16 @@
 #include "cli/options.h"
 
 #include <fmt/format.h>
+#include <fmt/ranges.h>
 
 #include <algorithm>
 #include <charconv>
 #include <cmath>
 #include <sstream>
 
+#include "base/atomic_file.h"
 #include "base/error.h"
+#include "base/file.h"
 #include "base/words.h"
 #include "cli/say.h"
 #include "recipe/setting_values.h"
@@ -23,9 +26,15 @@ bool isSwitch(const po::option_description& option) {
   return option.semantic()->min_tokens() == 0 && option.semantic()->max_tokens() == 1;
 }
 
+// Options may be spelled in American, too.
+std::string inOurSpelling(const std::string& word) {
+  return word.starts_with("--color") ? "--colour" + word.substr(7) : word;
+}
+
 // A switch named alone would take the next word for its value; here it gets its own.
 Words withSwitchValues(Words words, const po::options_description& options) {
   for (std::size_t i = 0; i < words.size() && words[i] != "--"; ++i) {
+    words[i] = inOurSpelling(words[i]);
     const auto is = [&](const auto& option) {
       return isSwitch(*option) && words[i] == "--" + option->long_name();
     };
@@ -42,7 +51,7 @@ Words withSwitchValues(Words words, const po::options_description& options) {
 }  // namespace
 
 po::options_description settingOptions(const std::string& heading, const std::vector<SettingInfo>& settings) {
-  po::options_description options(heading, 100, 60);
+  auto options = optionGroup(heading);
   for (const SettingInfo& info : settings) {
     auto* value = info.value == "yes|no" ? switchValue() : po::value<std::string>()->value_name(info.value);
     options.add_options()(info.name.c_str(), value, info.help.c_str());
@@ -70,21 +79,44 @@ void applyGiven(const po::variables_map& given, const std::vector<SettingInfo>& 
   }
 }
 
-void sayHelp(std::string_view usage, const po::options_description& options) {
-  std::ostringstream text;
-  text << usage << options;
-  sayText(stdout, text.str());
-}
-
 po::options_description reportOptions() {
-  po::options_description options("Running", 100, 60);
+  auto options = optionGroup("Running");
   options.add_options()("force,f", "replace files that exist")(
       "dry-run", "say what would be done, how long it takes and how much memory, and stop")(
       "quiet,q", "no progress, only the result or the error")(
       "progress", po::value<std::string>()->value_name("auto|bar|lines|json"),
-      "how progress is shown (auto)")("help,h", "this text");
+      "how progress is shown (auto)");
+  addHelpOptions(options);
   return options;
 }
+
+namespace {
+
+// Plain words for what is called otherwise here.
+constexpr std::pair<std::string_view, std::string_view> kMeanings[] = {
+    {"reference", "after"},  {"references", "after"},   {"style", "after"},     {"content", "photo"},
+    {"input", "photo"},      {"size", "long-edge"},     {"width", "long-edge"}, {"resolution", "long-edge"},
+    {"iterations", "steps"}, {"mask", "inside"},        {"out", "output"},      {"overwrite", "force"},
+    {"strength", "amount"},  {"silent", "quiet"},       {"preview", "proof"},   {"draft", "proof"},
+    {"preset", "recipe"},    {"background", "outside"},
+};
+
+// The option of that meaning, or one that is hardly spelled otherwise.
+std::string optionMeant(const std::string& unknown, const po::options_description& options) {
+  const auto has = [&](std::string_view name) {
+    return options.find_nothrow(std::string(name), false) != nullptr;
+  };
+  const std::string name = unknown.substr(std::min(unknown.find_first_not_of('-'), unknown.size()));
+  for (const auto& [theirs, ours] : kMeanings) {
+    if (name == theirs && has(ours)) return fmt::format("--{}", ours);
+  }
+  std::vector<std::string> known;
+  for (const auto& option : options.options()) known.push_back(option->long_name());
+  const std::string near = nearestWord(name, known, name.size() / 4 + 1);
+  return near.empty() ? "" : "--" + near;
+}
+
+}  // namespace
 
 po::variables_map parseWords(const Words& words, const po::options_description& options,
                              const po::positional_options_description& positions,
@@ -97,12 +129,12 @@ po::variables_map parseWords(const Words& words, const po::options_description& 
     po::store(po::command_line_parser(whole).options(options).positional(positions).style(style).run(),
               given);
   } catch (const po::unknown_option& e) {
-    std::vector<std::string> known;
-    for (const auto& option : options.options()) known.push_back("--" + option->long_name());
-    const std::string near = nearestWord(e.get_option_name(), known);
+    const std::string near = optionMeant(e.get_option_name(), options);
     throw UsageError(fmt::format("{} has no option {}{}; see jugendstil {} --help", command,
                                  e.get_option_name(),
                                  near.empty() ? "" : fmt::format(", did you mean {}?", near), command));
+  } catch (const po::multiple_occurrences& e) {
+    throw UsageError(fmt::format("{} is given twice; once is right", e.get_option_name()));
   } catch (const po::invalid_command_line_syntax& e) {
     throw UsageError(fmt::format("{} needs a value; see jugendstil {} --help", e.get_option_name(), command));
   } catch (const po::too_many_positional_options_error&) {
@@ -113,6 +145,19 @@ po::variables_map parseWords(const Words& words, const po::options_description& 
     throw UsageError(fmt::format("{}; see jugendstil {} --help", e.what(), command));
   }
   return given;
+}
+
+po::typed_value<std::vector<std::string>>* referencesValue() {
+  return po::value<std::vector<std::string>>()->multitoken()->value_name("REF[@SHARE]...");
+}
+
+void requirePhoto(const po::variables_map& given, const std::string& usage) {
+  if (given.count("photo") != 0) return;
+  const auto after = listOf(given, "after");
+  if (after.size() < 2) throw UsageError(usage);
+  throw UsageError(
+      fmt::format("{}; all words behind --after ({}) were taken as references, so put photos before it",
+                  usage.substr(0, usage.find(':')), fmt::join(after, ", ")));
 }
 
 ReferenceWord parseReference(const std::string& word) {
@@ -167,6 +212,30 @@ void requireFree(const fs::path& path, bool force) {
     throw Error(fmt::format("{} exists already; add --force to replace it, or choose another name with -o",
                             path.string()));
   }
+}
+
+bool meansFolder(const std::string& output) {
+  std::error_code code;
+  return output.ends_with('/') || fs::is_directory(output, code);
+}
+
+fs::path outputFor(const std::string& output, const fs::path& name) {
+  return meansFolder(output) ? fs::path(output) / name : fs::path(output);
+}
+
+void makeFolderFor(const fs::path& output) {
+  if (output.parent_path().empty()) return;
+  std::error_code code;
+  fs::create_directories(output.parent_path(), code);
+  if (code)
+    throw Error(fmt::format("cannot make the folder {}: {}", output.parent_path().string(), code.message()));
+}
+
+void requirePlace(const fs::path& output, bool makesFolder) {
+  fs::path folder = folderOf(output);
+  std::error_code code;
+  while (makesFolder && !fs::exists(folder, code) && folder != folderOf(folder)) folder = folderOf(folder);
+  const AtomicFile probe(folder / output.filename());
 }
 
 fs::path shareFolder() {

@@ -10,6 +10,7 @@
 #include <vector>
 
 #include "cli/command.h"
+#include "cli/help.h"
 #include "grade/look.h"
 #include "image/mask.h"
 #include "recipe/setting_values.h"
@@ -31,15 +32,19 @@ bool switchOf(const po::variables_map& given, const char* name);
 void applyGiven(const po::variables_map& given, const std::vector<SettingInfo>& settings,
                 const std::function<void(const std::string& name, const std::string& text)>& set);
 
-// Prints a command's usage and its options.
-void sayHelp(std::string_view usage, const po::options_description& options);
-
 // How a command reports while it works.
 po::options_description reportOptions();
 
 // Parses; unknown options and missing values become a UsageError that offers the nearest option.
 po::variables_map parseWords(const Words& words, const po::options_description& options,
                              const po::positional_options_description& positions, const std::string& command);
+
+// The value of --after: every word up to the next option, as a shell makes of refs/*.
+po::typed_value<std::vector<std::string>>* referencesValue();
+
+// Throws UsageError with the usage ("paint needs a photo: ..."), and says where photos may have gone, where
+// none is given.
+void requirePhoto(const po::variables_map& given, const std::string& usage);
 
 // REF or REF@SHARE. A file that is called like that with the @ wins.
 struct ReferenceWord {
@@ -64,6 +69,16 @@ Look readLook(const std::filesystem::path& path);
 
 // Throws Error where the file exists and may not be replaced.
 void requireFree(const std::filesystem::path& path, bool force);
+
+// What -o says, by one rule in all commands: a folder that exists or a name with a slash at its end is a
+// folder, in which the result gets the name.
+bool meansFolder(const std::string& output);
+std::filesystem::path outputFor(const std::string& output, const std::filesystem::path& name);
+// Makes the folder in which it is to lie. Throws Error.
+void makeFolderFor(const std::filesystem::path& output);
+
+// Throws Error where nothing can be written there, or in what will be its folder, without leaving anything.
+void requirePlace(const std::filesystem::path& output, bool makesFolder = false);
 
 // The folder with networks/ and demo/: beside the program where installed, else where it was built. Throws
 // Error where there is neither.

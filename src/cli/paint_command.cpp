@@ -4,6 +4,7 @@
 #include <algorithm>
 
 #include "base/error.h"
+#include "cli/moved_inputs.h"
 #include "cli/options.h"
 #include "cli/paint_table.h"
 #include "cli/recipe_options.h"
@@ -16,8 +17,7 @@ namespace {
 constexpr const char* kSettings = "Settings (each can also stand in a recipe)";
 
 po::options_description partOptions() {
-  po::options_description options("Parts (masks are grey pictures or SVG drawings; see jugendstil mask)", 100,
-                                  60);
+  auto options = optionGroup("Parts (masks are grey pictures or SVG drawings; see jugendstil mask)");
   options.add_options()("inside", po::value<std::string>()->value_name("MASK"),
                         "paint only where the mask is white")(
       "outside", po::value<std::string>()->value_name("MASK"), "paint only where the mask is black")(
@@ -29,7 +29,7 @@ po::options_description partOptions() {
 }
 
 po::options_description tableOptions() {
-  po::options_description options("Many at once", 100, 60);
+  auto options = optionGroup("Many at once");
   options.add_options()("each", "paint after each reference by itself, not after all of them together")(
       "vary", po::value<std::vector<std::string>>()->value_name("SETTING=A,B,..."),
       "paint with each of these values; may be given again, for all combinations. All land in the folder -o, "
@@ -39,7 +39,7 @@ po::options_description tableOptions() {
 }
 
 po::options_description extraOptions() {
-  po::options_description options("Besides the picture", 100, 60);
+  auto options = optionGroup("Besides the picture");
   options.add_options()(
       "layers", po::value<std::string>()->value_name("FILE.ora"),
       "also as layers for other paint programs (OpenRaster): photo below, painting above with its "
@@ -49,11 +49,11 @@ po::options_description extraOptions() {
 }
 
 po::options_description fileOptions() {
-  po::options_description options("Files", 100, 60);
+  auto options = optionGroup("Files");
   options.add_options()("photo", po::value<std::vector<std::string>>()->value_name("PHOTO"),
                         "the photos to paint (the plain words)")(
-      "after,a", po::value<std::vector<std::string>>()->value_name("REF[@SHARE]"),
-      "a reference, and its share where there are several; may be given again")(
+      "after,a", referencesValue(),
+      "references, all words up to the next option; each may have a share (@3)")(
       "output,o", po::value<std::string>()->value_name("OUT"),
       "the picture to write: .png, .jpg, .tif, .webp or .exr; a folder for several")(
       "recipe", po::value<std::string>()->value_name("FILE"),
@@ -62,32 +62,26 @@ po::options_description fileOptions() {
   return options;
 }
 
-void printPaintHelp(const po::options_description& options) {
-  sayHelp(
-      "usage: jugendstil paint PHOTO --after REF -o OUT [options]\n\n"
-      "Repaints a photo in the manner of one or more reference pictures.\n\n"
-      "  jugendstil paint palm_house.jpg --after evening.jpg -o palm_evening.png\n"
-      "  jugendstil paint bench.tif --after mosaic.jpg@3 --after lino.jpg@1 --likeness 70 --stroke "
-      "1.5 -o bench.tif\n"
-      "  jugendstil paint gate.jpg --part sky.svg=evening.jpg --part wall.png=mosaic.jpg -o "
-      "gate.png --layers "
-      "gate.ora\n"
-      "  jugendstil paint bench.jpg --after oil.jpg --vary likeness=20,50,80 --vary stroke=0.7,1.4 "
-      "--long-edge "
-      "384 -o drafts/\n",
-      options);
-}
+const char* const kPaintUsage =
+    "usage: jugendstil paint PHOTO --after REF -o OUT [options]\n\n"
+    "Repaints a photo in the manner of one or more reference pictures.\n\n"
+    "  jugendstil paint palm_house.jpg --after evening.jpg -o palm_evening.png\n"
+    "  jugendstil paint bench.tif --after mosaic.jpg@3 --after lino.jpg@1 --likeness 70 --stroke "
+    "1.5 -o bench.tif\n"
+    "  jugendstil paint gate.jpg --part sky.svg=evening.jpg --part wall.png=mosaic.jpg -o "
+    "gate.png --layers "
+    "gate.ora\n"
+    "  jugendstil paint bench.jpg --after oil.jpg --vary likeness=20,50,80 --vary stroke=0.7,1.4 "
+    "--long-edge "
+    "384 -o drafts/\n";
 
-void printRedoHelp(const po::options_description& options) {
-  sayHelp(
-      "usage: jugendstil redo RECIPE [-o OUT] [options]\n\n"
-      "Runs a recipe again: the same bytes on the same machine, or a variation where an option is given.\n"
-      "Without -o the picture goes beside the recipe, with \"-again\" behind its name.\n\n"
-      "  jugendstil redo palm_evening.recipe.toml\n"
-      "  jugendstil redo palm_evening.recipe.toml --likeness 30 -o palm_freer.png\n\n"
-      "Recipes of films have the options of jugendstil film: see jugendstil redo FILM.recipe.toml --help\n",
-      options);
-}
+const char* const kRedoUsage =
+    "usage: jugendstil redo RECIPE [-o OUT] [options]\n\n"
+    "Runs a recipe again: the same bytes on the same machine, or a variation where an option is given.\n"
+    "Without -o the picture goes beside the recipe, with \"-again\" behind its name.\n\n"
+    "  jugendstil redo palm_evening.recipe.toml\n"
+    "  jugendstil redo palm_evening.recipe.toml --likeness 30 -o palm_freer.png\n\n"
+    "Recipes of films have the options of jugendstil film: see jugendstil redo FILM.recipe.toml --help\n";
 
 // The mask's name ends at the first = behind which there is something and before which there is a file.
 RecipePart partFrom(const std::string& word) {
@@ -150,10 +144,7 @@ int paintCommand(const Words& words) {
   po::positional_options_description positions;
   positions.add("photo", -1);
   const auto given = parseWords(words, all, positions, "paint");
-  if (given.count("help") != 0) {
-    printPaintHelp(all);
-    return 0;
-  }
+  if (sayHelpIfAsked(given, kPaintUsage, all)) return 0;
   PaintRecipe recipe;
   if (given.count("recipe") != 0) {
     const std::string file = textOf(given, "recipe");
@@ -166,38 +157,38 @@ int paintCommand(const Words& words) {
   }
   PaintTable table;
   for (const std::string& photo : listOf(given, "photo")) table.photos.emplace_back(photo);
-  if (table.photos.empty())
-    throw UsageError("paint needs a photo: jugendstil paint PHOTO --after REF -o OUT");
+  requirePhoto(given, "paint needs a photo: jugendstil paint PHOTO --after REF -o OUT");
   recipe.photo = inputNamed(table.photos.front());
-  const PaintJob job = jobFrom(std::move(recipe), given);
+  PaintJob job = jobFrom(std::move(recipe), given);
+  if (given.count("recipe") != 0) findMovedInputs(job.recipe, textOf(given, "recipe"), job.quiet);
   if (job.recipe.references.empty() && job.recipe.parts.empty())
     throw UsageError("paint needs a reference: add --after REF, or --part MASK=REF");
   if (job.output.empty()) throw UsageError("paint needs a place for the result: add -o OUT.png");
   table.base = job;
   table.each = given.count("each") != 0;
   table.vary = listOf(given, "vary");
-  return hasSeveral(table) ? runPaintTable(table) : runPaintJob(job);
+  if (hasSeveral(table)) return runPaintTable(table);
+  PaintJob one = job;
+  one.makesFolder = meansFolder(job.output.string());
+  one.output = outputFor(job.output.string(), table.photos.front().stem().string() + ".png");
+  return runPaintJob(one);
 }
 
 int redoCommand(const Words& words) {
   if (redoesFilm(words)) return redoFilm(words);
   const auto settings = settingOptions(kSettings, paintSettingTable());
-  po::options_description all("Files", 100, 60);
+  auto all = optionGroup("Files");
   all.add_options()("recipe", po::value<std::string>()->value_name("RECIPE"),
                     "the recipe (the first plain word)")(
       "photo", po::value<std::string>()->value_name("PHOTO"), "another photo, or where the photo lies now")(
-      "after,a", po::value<std::vector<std::string>>()->value_name("REF[@SHARE]"),
-      "other references, or where they lie now")("output,o", po::value<std::string>()->value_name("OUT"),
-                                                 "the picture to write")(
+      "after,a", referencesValue(), "other references, or where they lie now")(
+      "output,o", po::value<std::string>()->value_name("OUT"), "the picture to write")(
       "network", po::value<std::string>()->value_name("FILE"), "another feature network (ONNX)");
   all.add(partOptions()).add(settings).add(extraOptions()).add(reportOptions());
   po::positional_options_description positions;
   positions.add("recipe", 1);
   const auto given = parseWords(words, all, positions, "redo");
-  if (given.count("help") != 0) {
-    printRedoHelp(all);
-    return 0;
-  }
+  if (sayHelpIfAsked(given, kRedoUsage, all)) return 0;
   if (given.count("recipe") == 0) throw UsageError("redo needs a recipe: jugendstil redo OUT.recipe.toml");
   const std::filesystem::path file = textOf(given, "recipe");
   PaintRecipe recipe = parsePaintRecipe(readRecipe(file), file);
@@ -208,10 +199,13 @@ int redoCommand(const Words& words) {
                                             : std::filesystem::path(recipe.picture).filename();
   if (given.count("photo") != 0) recipe.photo = inputNamed(textOf(given, "photo"));
   PaintJob job = jobFrom(std::move(recipe), given);
+  findMovedInputs(job.recipe, file, job.quiet);
   if (!job.recipe.photo) throw UsageError(fmt::format("{} names no photo; add --photo FILE", file.string()));
   if (job.recipe.references.empty() && job.recipe.parts.empty())
     throw UsageError(fmt::format("{} names no reference; add --after FILE", file.string()));
   if (job.output.empty()) job.output = againName(file, picture);
+  job.makesFolder = meansFolder(job.output.string());
+  job.output = outputFor(job.output.string(), picture);
   return runPaintJob(job);
 }
 

@@ -139,8 +139,21 @@ PaintPlan planOf(const PaintRecipe& recipe, const Inputs& inputs) {
   return planPainting({inputs.paint.photo.width, inputs.paint.photo.height}, recipe.settings, inputs.chain);
 }
 
+// What each word was taken for.
+void printInputs(const PaintRecipe& recipe) {
+  say(stdout, "  photo {}\n", recipe.photo->path.string());
+  for (const RecipeInput& r : recipe.references)
+    say(stdout, "  after {}{}\n", r.path.string(),
+        recipe.references.size() > 1 ? fmt::format(" @{}", r.share) : "");
+  for (const RecipePart& part : recipe.parts)
+    say(stdout, "  part {} after {}\n", part.mask.path.string(), part.reference.path.string());
+  if (recipe.mask)
+    say(stdout, "  {} {}\n", recipe.maskInside ? "inside" : "outside", recipe.mask->path.string());
+}
+
 void printPlan(const PaintJob& job, const Inputs& inputs, const PaintPlan& plan) {
   say(stdout, "{}\n", planLine(job.recipe, inputs.paint.photo, plan));
+  printInputs(job.recipe);
   for (std::size_t i = 0; i < plan.levels.size(); ++i) {
     const LevelPlan& level = plan.levels[i];
     say(stdout, "  level {}: {}x{}, {} steps\n", i + 1, level.picture.width, level.picture.height,
@@ -149,9 +162,8 @@ void printPlan(const PaintJob& job, const Inputs& inputs, const PaintPlan& plan)
   for (std::size_t i = 0; i < plan.enlarging.size(); ++i)
     say(stdout, "  level {}: {}x{}, brush-work\n", plan.levels.size() + i + 1, plan.enlarging[i].width,
         plan.enlarging[i].height);
-  for (const SettingInfo& info : paintSettingTable()) {
-    say(stdout, "  {} = {}\n", info.name, paintSettingText(job.recipe.settings, info.name));
-  }
+  for (const std::string& setting : unusualSettings(job.recipe)) say(stdout, "  {}\n", setting);
+  say(stdout, "  everything {}as usual\n", unusualSettings(job.recipe).empty() ? "" : "else ");
   say(stdout, "memory: about {} MB{}\n", plan.memory >> 20, plan.tiled ? ", in tiles" : "");
   printTime(job, inputs, plan);
   say(stdout, "would write {} and {}\n", job.output.string(), recipePathFor(job.output).string());
@@ -190,16 +202,22 @@ void writeLayers(const PaintJob& job, const PaintResult& result, Depth depth) {
 // Before hours of work: may all that is asked for be written?
 void requireOutputs(const PaintJob& job) {
   requireWritableName(job.output);
+  requireEncoding(job.output, job.recipe.settings.encoding);
   if (!job.layers.empty()) requireOpenRasterName(job.layers);
   if (!job.chart.empty()) requireWritableName(job.chart);
-  if (job.dryRun) return;
+  std::error_code code;
+  if (fs::equivalent(job.output, job.recipe.photo->path, code))
+    throw UsageError(
+        fmt::format("{} would replace the photo it is made from; choose another name or folder with -o",
+                    job.output.string()));
   requireFree(job.output, job.force);
   requireFree(recipePathFor(job.output), job.force);
   for (const fs::path& more : {job.layers, job.chart}) {
     if (!more.empty()) requireFree(more, job.force);
   }
   if (job.recipe.settings.snapshots > 0) requireFree(stripPath(job.output), job.force);
-  const AtomicFile probe(job.output);
+  requirePlace(job.output, job.makesFolder);
+  if (job.makesFolder && !job.dryRun) makeFolderFor(job.output);
 }
 
 // What the painting was like on its way.
@@ -319,7 +337,7 @@ int runPaintJob(const PaintJob& asked) {
   const PaintResult result = paint(inputs.chain, inputs.paint, job.recipe.settings, callbacks);
   display.finish();
   writePicture(job.output, withAlphaOf(inputs.paint.photo, result.picture), outputDepth(inputs.photo),
-               inputs.photo.metadata.get());
+               inputs.photo.metadata.get(), job.recipe.settings.encoding);
   if (!job.layers.empty()) writeLayers(job, result, outputDepth(inputs.photo));
   writeCourse(job, course);
   const double seconds = display.seconds();

@@ -253,16 +253,18 @@ std::string timeFor(const std::vector<PaintWork>& works, const std::vector<bool>
 int foretellTable(const std::vector<Cell>& cells, const fs::path& folder) {
   for (const Cell& cell : cells) say(stdout, "{}\n", cell.job.output.string());
   say(stdout, "{} paintings and {}; each like this one:\n", cells.size(), (folder / "sheet.png").string());
-  runPaintJob(cells.front().job);
-  std::size_t missing = 0;
-  double seconds = 0;
+  std::vector<const Cell*> missing;
   for (const Cell& cell : cells) {
-    if (isPainted(cell.job)) continue;
-    ++missing;
-    seconds += paintTime(cell.job)(cell.job.recipe.settings);
+    if (!isPainted(cell.job)) missing.push_back(&cell);
   }
-  say(stdout, "time for {} {}: about {}\n", missing == cells.size() ? "all" : "the missing", missing,
-      duration(seconds));
+  PaintJob first = missing.empty() ? cells.front().job : missing.front()->job;
+  first.makesFolder = true;
+  first.force = first.force || missing.empty();
+  runPaintJob(first);
+  double seconds = 0;
+  for (const Cell* cell : missing) seconds += paintTime(cell->job)(cell->job.recipe.settings);
+  say(stdout, "time for {} {}: about {}\n", missing.size() == cells.size() ? "all" : "the missing",
+      missing.size(), duration(seconds));
   return 0;
 }
 

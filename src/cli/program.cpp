@@ -37,8 +37,7 @@ const Command kCommands[] = {
 void printHelp() {
   say(stdout,
       "jugendstil {} - paints and grades photos in the manner of reference pictures\n\nusage: jugendstil "
-      "COMMAND ... "
-      "[--help]\n\n",
+      "COMMAND ...\n       jugendstil help COMMAND\n       jugendstil --version\n\n",
       JUGENDSTIL_VERSION);
   for (const Command& c : kCommands) say(stdout, "  {:<8} {}\n", c.name, c.help);
   say(stdout,
@@ -48,11 +47,12 @@ void printHelp() {
 }
 
 int dispatch(const Words& words) {
+  if (words.size() > 1 && words[0] == "help") return dispatch({words[1], "--help"});
   if (words.empty() || words[0] == "--help" || words[0] == "-h" || words[0] == "help") {
     printHelp();
     return words.empty() ? 2 : 0;
   }
-  if (words[0] == "--version") {
+  if (words[0] == "--version" || words[0] == "-V") {
     say(stdout, "jugendstil {}\n", JUGENDSTIL_VERSION);
     return 0;
   }

@@ -1,7 +1,10 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "cli/recipe_options.h"
 
+#include <fmt/format.h>
+
 #include "base/checksum.h"
+#include "base/error.h"
 #include "cli/say.h"
 #include "paint/first_state.h"
 
@@ -21,9 +24,36 @@ std::optional<std::vector<RecipeInput>> givenReferences(const po::variables_map&
   return references;
 }
 
+RecipeInput shippedNetworkInput() {
+  RecipeInput network = inputNamed(shippedNetwork());
+  network.shipped = network.path.stem().string();
+  return network;
+}
+
+namespace {
+
+// The recipe's network where it lies here: by its name where it came with the program, or as the shipped one
+// where that is what it was.
+RecipeInput networkOf(const RecipeInput& recipes) {
+  RecipeInput shipped = shippedNetworkInput();
+  std::error_code code;
+  const bool gone = recipes.shipped.empty() && !fs::exists(recipes.path, code);
+  if (recipes.shipped == shipped.shipped || (gone && fileChecksum(shipped.path) == recipes.checksum)) {
+    shipped.checksum = recipes.checksum;
+    return shipped;
+  }
+  if (recipes.shipped.empty()) return recipes;
+  throw Error(
+      fmt::format("the recipe's network \"{}\" does not come with this version, which has \"{}\"; name its "
+                  "file with --network FILE",
+                  recipes.shipped, shipped.shipped));
+}
+
+}  // namespace
+
 RecipeInput networkFor(const po::variables_map& given, const std::optional<RecipeInput>& recipes) {
   if (given.count("network") != 0) return inputNamed(textOf(given, "network"));
-  return recipes ? *recipes : inputNamed(shippedNetwork());
+  return recipes ? networkOf(*recipes) : shippedNetworkInput();
 }
 
 void takeStart(const po::variables_map& given, PaintSettings& settings, std::optional<RecipeInput>& start) {

@@ -20,6 +20,9 @@ RecipeInput inputNamed(const std::filesystem::path& path, double share = 1);
 // The references given with --after, if any.
 std::optional<std::vector<RecipeInput>> givenReferences(const po::variables_map& given);
 
+// The network that comes with the program, by its name.
+RecipeInput shippedNetworkInput();
+
 // The network given with --network, the recipe's, or the one that comes with the program.
 RecipeInput networkFor(const po::variables_map& given, const std::optional<RecipeInput>& recipes);
 

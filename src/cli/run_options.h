@@ -8,9 +8,10 @@
 namespace jugendstil::cli {
 
 struct RunOptions {
-  bool force = false;   // files that exist are replaced
-  bool dryRun = false;  // only said what would be done
-  bool quiet = false;   // no progress, only the result or the error
+  bool force = false;        // files that exist are replaced
+  bool makesFolder = false;  // the result lies in a folder that need not exist
+  bool dryRun = false;       // only said what would be done
+  bool quiet = false;        // no progress, only the result or the error
   ProgressStyle progress = ProgressStyle::none;
 
   // Whether a person reads along.

@@ -41,7 +41,7 @@ class Parser : RecipeReader {
     recipe.maskInside = side();
     recipe.grade = truth(root(), "grade", false);
     recipe.look = input("look");
-    recipe.network = input("network");
+    recipe.network = network();
     recipe.start = input("start");
     settings("painting", paintSettingTable(), [&](const std::string& name, const std::string& value) {
       setPaintSetting(recipe.paint, name, value);
@@ -132,7 +132,7 @@ std::string filmRecipeText(const FilmRecipe& recipe, const fs::path& folder) {
 FilmRecipe parseFilmRecipe(std::string_view text, const fs::path& file) { return Parser(text, file).parse(); }
 
 bool settingOfFilms(const std::string& name) {
-  return name != "snapshots" && name != "finish" && name != "proof";
+  return name != "snapshots" && name != "finish" && name != "proof" && name != "depth" && name != "quality";
 }
 
 fs::path filmRecipePathFor(const std::string& output) {

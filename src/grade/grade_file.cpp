@@ -44,7 +44,7 @@ GradeOutcome gradeFile(const std::filesystem::path& photo, const std::filesystem
   out.after = reoriented(after, picture.orientation());
   if (target.empty()) return out;
   const Layer layer(std::move(layerSettings), picture.width(), picture.height());
-  StripWriter writer(target, picture, inputs.profile);
+  StripWriter writer(target, picture, inputs.profile, inputs.encoding);
   gradePicture(picture, grader, layer, writer, progress);
   picture.release();
   writer.finish();

@@ -18,6 +18,7 @@ struct GradeInputs {
   LookAmounts amounts;
   LayerSettings layer;  // its mask upright; also weighs the photo's statistics
   ProfileChoice profile = ProfileChoice::keep;
+  Encoding encoding;
 };
 
 struct GradeOutcome {

@@ -122,7 +122,9 @@ ColourTable mixedResidual(const ColourTable& a, const ColourTable& b, double by)
   });
 }
 
-std::string percent(double part) { return fmt::format("{:+.0f} %", 100 * part); }
+// As exact as the numbers are shown, to a tenth of a per cent, so that both say the same.
+double inPercent(double part) { return std::round(1000 * part) / 10; }
+std::string percent(double part) { return fmt::format("{:+} %", inPercent(part)); }
 
 // Where a cast pulls, in a printer's words.
 std::string pull(const std::array<double, 2>& cast) {
@@ -147,14 +149,13 @@ std::string castRemark(const std::array<double, 2>& cast, const char* range) {
 
 void sayTone(const Look& look, std::vector<std::string>& out) {
   const ToneMap tone(look);
-  if (look.exposure != 0) out.push_back(fmt::format("exposure {:+.2f} EV", look.exposure));
-  if (look.black > 0.005) out.push_back(fmt::format("lifts the blacks by {:.0f} %", 100 * look.black));
-  if (look.white < 0.985) out.push_back(fmt::format("holds the whites at {:.0f} %", 100 * look.white));
-  const double middle =
-      std::log2(static_cast<double>(srgbToLinear(tone(0.5F)) / srgbToLinear(0.5F))) - look.exposure;
-  if (std::fabs(middle) > 0.08) {
-    out.push_back(fmt::format("{} the mid-tones by {:.1f} EV", middle > 0 ? "brightens" : "darkens",
-                              std::fabs(middle)));
+  if (std::fabs(look.exposure) >= 0.005) out.push_back(fmt::format("exposure {:+.2f} EV", look.exposure));
+  if (look.black > 0.005) out.push_back(fmt::format("lifts the blacks by {} %", inPercent(look.black)));
+  if (look.white < 0.985) out.push_back(fmt::format("holds the whites at {} %", inPercent(look.white)));
+  const double middle = std::log2(static_cast<double>(srgbToLinear(tone(0.5F)) / srgbToLinear(0.5F)));
+  if (std::fabs(middle) >= 0.05) {
+    out.push_back(fmt::format("in all, the mid-tones end {:.1f} EV {}", std::fabs(middle),
+                              middle > 0 ? "brighter" : "darker"));
   }
   const double contrast = (tone(0.65F) - tone(0.35F)) / 0.3 - 1;
   if (std::fabs(contrast) > 0.03) out.push_back("contrast of the mid-tones " + percent(contrast));
@@ -163,7 +164,7 @@ void sayTone(const Look& look, std::vector<std::string>& out) {
 void sayColour(const Look& look, std::vector<std::string>& out) {
   if (look.saturation < 0.03) {
     out.emplace_back("takes all colour away");
-  } else if (std::fabs(look.saturation - 1) > 0.015) {
+  } else if (std::fabs(look.saturation - 1) >= 0.0005) {
     out.push_back("saturation " + percent(look.saturation - 1));
   }
   constexpr std::array<const char*, kToneRanges> names{"shadows", "mid-tones", "lights"};
@@ -177,7 +178,7 @@ void sayRest(const Look& look, std::vector<std::string>& out) {
   constexpr std::array<const char*, 3> names{"fine", "medium", "broad"};
   for (std::size_t k = 0; k < 3; ++k) {
     const double change = look.detail[k] - 1;
-    if (std::fabs(change) > 0.03) {
+    if (std::fabs(change) >= 0.005) {
       out.push_back(fmt::format("{} local contrast {}", names[k], percent(change)));
     }
   }

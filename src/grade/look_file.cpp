@@ -210,7 +210,9 @@ Look parseLook(std::string_view text, const std::filesystem::path& file) {
   return LookReader(text, file).parse();
 }
 
-void setLookNumber(Look& look, std::string_view name, std::string_view value) {
+void setLookNumber(Look& look, std::string_view given, std::string_view value) {
+  const std::string name =
+      given.starts_with("color.") ? "colour." + std::string(given.substr(6)) : std::string(given);
   std::vector<std::string> known;
   for (const Number& n : kNumbers) {
     known.push_back(fmt::format("{}.{}", n.table, n.key));

@@ -105,7 +105,10 @@ std::string blendModeName(BlendMode mode) { return blendModeNames()[static_cast<
 
 BlendMode blendModeOf(std::string_view name) {
   const auto& names = blendModeNames();
-  const auto found = std::find(names.begin(), names.end(), name);
+  // The specification spells it in American; both are understood.
+  std::string known(name);
+  if (known.starts_with("colour")) known.erase(4, 1);
+  const auto found = std::find(names.begin(), names.end(), known);
   if (found == names.end()) {
     throw UsageError(fmt::format("blend is {}, not \"{}\"", fmt::join(names, ", "), name));
   }

@@ -42,14 +42,15 @@ Image readPixels(PictureInput& input) {
   return image;
 }
 
-OIIO::ImageSpec specFor(const Image& image, const std::string& ext, Depth depth, const Metadata* metadata) {
+OIIO::ImageSpec specFor(const Image& image, const std::string& ext, Depth depth, const Metadata* metadata,
+                        const Encoding& encoding) {
   const bool jpeg = ext == ".jpg" || ext == ".jpeg";
   OIIO::ImageSpec spec(image.width, image.height, jpeg ? std::min(image.channels, 3) : image.channels,
-                       storedType(ext, depth));
+                       storedType(ext, depth, encoding));
   if (metadata != nullptr) spec.extra_attribs = metadata->attributes;
   spec.attribute("Orientation", 1);
   spec.attribute("oiio:UnassociatedAlpha", 1);
-  setCompression(spec, ext);
+  setCompression(spec, ext, encoding);
   if (ext == ".exr") {
     spec.attribute("oiio:ColorSpace", "Linear");
   } else {
@@ -98,10 +99,11 @@ Picture readPicture(const fs::path& path) {
   return picture;
 }
 
-void writePicture(const fs::path& path, const Image& image, Depth depth, const Metadata* metadata) {
+void writePicture(const fs::path& path, const Image& image, Depth depth, const Metadata* metadata,
+                  const Encoding& encoding) {
   requireWritableName(path);
   const std::string ext = extensionOf(path);
-  const OIIO::ImageSpec spec = specFor(image, ext, depth, metadata);
+  const OIIO::ImageSpec spec = specFor(image, ext, depth, metadata, encoding);
   const Image linear = ext == ".exr" ? toLinear(image) : Image();
   const std::vector<float>& pixels = ext == ".exr" ? linear.pixels : image.pixels;
   const auto stride = static_cast<OIIO::stride_t>(image.channels * sizeof(float));
@@ -117,7 +119,7 @@ std::string encodedPng(const Image& image, Depth depth) {
   OIIO::Filesystem::IOVecOutput memory(bytes);
   const auto output = OIIO::ImageOutput::create("png");
   bool written = output && output->set_ioproxy(&memory) &&
-                 output->open("memory.png", specFor(image, ".png", depth, nullptr)) &&
+                 output->open("memory.png", specFor(image, ".png", depth, nullptr, {})) &&
                  output->write_image(OIIO::TypeDesc::FLOAT, image.pixels.data());
   written = output && output->close() && written;
   if (!written) throw Error("the picture could not be encoded as PNG");

@@ -32,9 +32,12 @@ Picture readPicture(const std::filesystem::path& path);
 // OpenEXR half floats in linear light. The profile written is sRGB (none in OpenEXR, which says so by
 // itself); metadata, where given, is carried over. 8-bit values are rounded. JPEG drops alpha.
 // Throws UsageError for an unknown extension, Error where the folder is missing, DiskError where the disk is
-// full.
+// full. An encoding that is given goes before the depth.
 void writePicture(const std::filesystem::path& path, const Image& image, Depth depth,
-                  const Metadata* metadata = nullptr);
+                  const Metadata* metadata = nullptr, const Encoding& encoding = {});
+
+// Throws UsageError where the format of this name cannot hold what is asked.
+void requireEncoding(const std::filesystem::path& path, const Encoding& encoding);
 
 // A PNG file's bytes, 8 or 16 bits, in sRGB with its profile. Throws Error.
 std::string encodedPng(const Image& image, Depth depth);

@@ -251,19 +251,42 @@ std::shared_ptr<const Metadata> keepMetadata(const OIIO::ImageSpec& spec) {
   return kept;
 }
 
-OIIO::TypeDesc storedType(const std::string& ext, Depth depth) {
+namespace {
+
+OIIO::TypeDesc askedType(const std::string& ext, Depth depth) {
+  const bool tiff = ext == ".tif" || ext == ".tiff";
+  if (depth == Depth::eight && ext != ".exr") return OIIO::TypeDesc::UINT8;
+  if (depth == Depth::sixteen && ext == ".exr") return OIIO::TypeDesc::HALF;
+  if (depth == Depth::sixteen && (ext == ".png" || tiff)) return OIIO::TypeDesc::UINT16;
+  if (depth == Depth::floating && (ext == ".exr" || tiff)) return OIIO::TypeDesc::FLOAT;
+  const char* holds = ext == ".png"   ? "8 or 16 bits"
+                      : ext == ".exr" ? "16-bit or 32-bit (float) floating point"
+                                      : "8 bits";
+  throw UsageError(fmt::format("--depth: {} files hold {}; .tif holds 8, 16 and float", ext, holds));
+}
+
+}  // namespace
+
+OIIO::TypeDesc storedType(const std::string& ext, Depth depth, const Encoding& encoding) {
+  if (encoding.depth) return askedType(ext, *encoding.depth);
   if (ext == ".exr") return OIIO::TypeDesc::HALF;
   const bool deep = ext == ".png" || ext == ".tif" || ext == ".tiff";
   return deep && depth != Depth::eight ? OIIO::TypeDesc::UINT16 : OIIO::TypeDesc::UINT8;
 }
 
-void setCompression(OIIO::ImageSpec& spec, const std::string& ext) {
+void setCompression(OIIO::ImageSpec& spec, const std::string& ext, const Encoding& encoding) {
   if (ext == ".jpg" || ext == ".jpeg") {
-    spec.attribute("Compression", "jpeg:95");
+    // Quality 0 means "the usual" to the library.
+    spec.attribute("Compression", fmt::format("jpeg:{}", std::max(1, encoding.quality.value_or(95))));
     spec.attribute("jpeg:subsampling", "4:4:4");
   }
-  if (ext == ".webp") spec.attribute("Compression", "webp:92");
+  if (ext == ".webp")
+    spec.attribute("Compression", fmt::format("webp:{}", std::max(1, encoding.quality.value_or(92))));
   if (ext == ".tif" || ext == ".tiff") spec.attribute("Compression", "zip");
+}
+
+void requireEncoding(const fs::path& path, const Encoding& encoding) {
+  if (encoding.depth) askedType(extensionOf(path), *encoding.depth);
 }
 
 void requireWritableName(const fs::path& path) {

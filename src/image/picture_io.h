@@ -88,10 +88,11 @@ std::string iccOf(const OIIO::ImageSpec& spec);
 // Attributes that may travel to a picture of another size, orientation, depth or colour space.
 std::shared_ptr<const Metadata> keepMetadata(const OIIO::ImageSpec& spec);
 
-// What a file of this extension stores for a picture of this depth.
-OIIO::TypeDesc storedType(const std::string& extension, Depth depth);
+// What a file of this extension stores for a picture of this depth, or for the one that was asked for. Throws
+// UsageError where the format cannot hold that.
+OIIO::TypeDesc storedType(const std::string& extension, Depth depth, const Encoding& encoding);
 
 // How files of this extension are compressed.
-void setCompression(OIIO::ImageSpec& spec, const std::string& extension);
+void setCompression(OIIO::ImageSpec& spec, const std::string& extension, const Encoding& encoding);
 
 }  // namespace jugendstil

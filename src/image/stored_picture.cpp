@@ -162,16 +162,16 @@ Image StoredPicture::rows(int begin, int count) const {
 }
 
 struct StripWriter::Impl {
-  Impl(const fs::path& target, const StoredPicture& like, ProfileChoice choice)
+  Impl(const fs::path& target, const StoredPicture& like, ProfileChoice choice, const Encoding& encoding)
       : ext((requireWritableName(target), extensionOf(target))), output(target, ext) {
     const bool jpeg = ext == ".jpg" || ext == ".jpeg";
     linear = ext == ".exr";
     outChannels = jpeg ? 3 : like.channels();
-    spec = OIIO::ImageSpec(like.width(), like.height(), outChannels, storedType(ext, like.depth()));
+    spec = OIIO::ImageSpec(like.width(), like.height(), outChannels, storedType(ext, like.depth(), encoding));
     if (like.metadata()) spec.extra_attribs = like.metadata()->attributes;
     spec.attribute("Orientation", like.orientation());
     spec.attribute("oiio:UnassociatedAlpha", 1);
-    setCompression(spec, ext);
+    setCompression(spec, ext, encoding);
     const auto own = std::make_shared<const ProfilePair>(like.icc());
     // A grey profile says nothing about the RGB that is written; an EXR has none.
     const bool keeps =
@@ -257,8 +257,9 @@ struct StripWriter::Impl {
   MetadataBlocks blocks;
 };
 
-StripWriter::StripWriter(const fs::path& path, const StoredPicture& like, ProfileChoice profile)
-    : impl_(std::make_unique<Impl>(path, like, profile)) {}
+StripWriter::StripWriter(const fs::path& path, const StoredPicture& like, ProfileChoice profile,
+                         const Encoding& encoding)
+    : impl_(std::make_unique<Impl>(path, like, profile, encoding)) {}
 StripWriter::~StripWriter() = default;
 void StripWriter::write(Image strip) { impl_->write(std::move(strip)); }
 void StripWriter::finish() { impl_->finish(); }

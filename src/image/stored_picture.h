@@ -77,7 +77,8 @@ enum class ProfileChoice { keep, srgb };
 class StripWriter {
  public:
   // Throws as writePicture does.
-  StripWriter(const std::filesystem::path& path, const StoredPicture& like, ProfileChoice profile);
+  StripWriter(const std::filesystem::path& path, const StoredPicture& like, ProfileChoice profile,
+              const Encoding& encoding = {});
   ~StripWriter();
   StripWriter(const StripWriter&) = delete;
   StripWriter& operator=(const StripWriter&) = delete;

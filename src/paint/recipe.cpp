@@ -26,7 +26,7 @@ class Parser : RecipeReader {
     recipe.picture = nameOfUtf8(text(root(), "picture")).native();
     recipe.photo = input("photo");
     recipe.start = input("start");
-    recipe.network = input("network");
+    recipe.network = network();
     recipe.references = references();
     parts(recipe);
     mask(recipe);

@@ -34,6 +34,9 @@ const std::vector<std::pair<std::string, SolverKind>> kSolvers{{"adam", SolverKi
 const std::vector<std::pair<std::string, PrecisionChoice>> kPrecisions{
     {"auto", PrecisionChoice::automatic}, {"full", PrecisionChoice::full}, {"half", PrecisionChoice::half}};
 
+const Choices<std::optional<Depth>> kDepths{
+    {"auto", std::nullopt}, {"8", Depth::eight}, {"16", Depth::sixteen}, {"float", Depth::floating}};
+
 std::vector<std::pair<std::string, double>> parseEmphasis(std::string_view text) {
   std::vector<std::pair<std::string, double>> result;
   if (text == "even") return result;
@@ -59,20 +62,28 @@ std::vector<int> parseSteps(std::string_view text) {
 double parseTrim(std::string_view text) {
   if (text == "auto") return -1;
   try {
-    return numberSetting("trim", text, 0, 0.45);
+    return shareSetting("trim", text, 0.45);
   } catch (const UsageError&) {
-    throw UsageError(fmt::format("trim is \"auto\" or a part of each side from 0 to 0.45, not \"{}\"", text));
+    throw UsageError(
+        fmt::format("trim is \"auto\" or a part of each side from 0 to 0.45 (45%), not \"{}\"", text));
   }
 }
 
 std::size_t parseMemory(std::string_view text) {
   if (text == "auto") return 0;
-  const char unit = text.empty() ? ' ' : text.back();
+  // 2G, 2GB and 2GiB are all the same.
+  std::string_view number = text;
+  for (const char letter : {'B', 'i'}) {
+    if (number.ends_with(letter) || number.ends_with(static_cast<char>(std::tolower(letter))))
+      number.remove_suffix(1);
+  }
+  const char unit = number.empty() ? ' ' : number.back();
   const bool giga = unit == 'G' || unit == 'g';
   if (!giga && unit != 'M' && unit != 'm')
     throw UsageError(fmt::format("memory is \"auto\" or a size like 2G or 900M, not \"{}\"", text));
-  const double number = numberSetting("memory", text.substr(0, text.size() - 1), giga ? 0.1 : 1, 1e6);
-  return static_cast<std::size_t>(number * (giga ? 1024 : 1)) << 20;
+  number.remove_suffix(1);
+  const double value = numberSetting("memory", number, giga ? 0.1 : 1, 1e6);
+  return static_cast<std::size_t>(value * (giga ? 1024 : 1)) << 20;
 }
 
 std::string memoryText(std::size_t bytes) {
@@ -167,8 +178,8 @@ const std::vector<SettingEntry<S>>& entries() {
         false},
        [](S& s, T t) { s.trim = parseTrim(t); },
        [](const S& s) { return s.trim < 0 ? std::string("auto") : fmt::format("{}", s.trim); }},
-      {{"opacity", "0..1", "how much of the painting lies over the photo (1)", true},
-       [](S& s, T t) { s.opacity = numberSetting("opacity", t, 0, 1); },
+      {{"opacity", "SHARE", "how much of the painting lies over the photo: 0.7 or 70% (1)", true},
+       [](S& s, T t) { s.opacity = shareSetting("opacity", t); },
        [](const S& s) { return fmt::format("{}", s.opacity); }},
       {{"blend", "MODE",
         "how the painting is laid over the photo: normal, multiply, screen, overlay, soft-light, luminosity "
@@ -195,6 +206,17 @@ const std::vector<SettingEntry<S>>& entries() {
       {{"seed", "N", "another seed is another hand; the same one gives the same bytes (1)", true},
        [](S& s, T t) { s.seed = largeSetting("seed", t, 4294967295ULL); },
        [](const S& s) { return std::to_string(s.seed); }},
+      {{"depth", "auto|8|16|float",
+        "bits of the picture's file; float for .tif and .exr (auto: the photo's own, as far as the format "
+        "goes)",
+        false},
+       [](S& s, T t) { s.encoding.depth = depthSetting("depth", t); },
+       [](const S& s) { return depthText(s.encoding.depth); }},
+      {{"quality", "0..100", "of a JPEG (auto: 95) or WebP (auto: 92)", false},
+       [](S& s, T t) { s.encoding.quality = qualitySetting("quality", t); },
+       [](const S& s) {
+         return s.encoding.quality ? std::to_string(*s.encoding.quality) : std::string("auto");
+       }},
       {{"snapshots", "N", "keep the picture every N steps, beside the result (0: never)", true},
        [](S& s, T t) { s.snapshots = wholeSetting("snapshots", t, 0, 100000); },
        [](const S& s) { return std::to_string(s.snapshots); }},
@@ -209,6 +231,17 @@ const std::vector<SettingEntry<S>>& entries() {
 }
 
 }  // namespace
+
+std::optional<Depth> depthSetting(std::string_view name, std::string_view text) {
+  return choiceSetting(name, text, kDepths);
+}
+
+std::string depthText(const std::optional<Depth>& depth) { return wordOf(depth, kDepths); }
+
+std::optional<int> qualitySetting(std::string_view name, std::string_view text) {
+  if (text == "auto") return std::nullopt;
+  return wholeSetting(name, text, 0, 100);
+}
 
 const std::vector<SettingInfo>& paintSettingTable() {
   static const std::vector<SettingInfo> table = settingInfos(entries());

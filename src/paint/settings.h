@@ -3,12 +3,14 @@
 #pragma once
 
 #include <cstdint>
+#include <optional>
 #include <string>
 #include <string_view>
 #include <utility>
 #include <vector>
 
 #include "image/blend.h"
+#include "image/depth.h"
 #include "network/evaluator.h"
 #include "recipe/setting_values.h"
 #include "style/content.h"
@@ -47,6 +49,7 @@ struct PaintSettings {
   std::size_t memory = 0;  // bytes that may be held at once; 0: three quarters of the machine's
   bool proof = false;      // stop before the last level: a small picture of what the whole will look like
   std::uint64_t seed = 1;
+  Encoding encoding;  // of the picture's file
   int snapshots = 0;  // keep the picture every so many steps; 0: never
   int threads = 0;    // 0: all processors
   PrecisionChoice precision = PrecisionChoice::automatic;
@@ -60,5 +63,10 @@ void setPaintSetting(PaintSettings& settings, std::string_view name, std::string
 
 // The text that setPaintSetting would take for the present value.
 std::string paintSettingText(const PaintSettings& settings, std::string_view name);
+
+// Of a picture's file: "auto" or 8, 16, float; "auto" or 0 to 100.
+std::optional<Depth> depthSetting(std::string_view name, std::string_view text);
+std::string depthText(const std::optional<Depth>& depth);
+std::optional<int> qualitySetting(std::string_view name, std::string_view text);
 
 }  // namespace jugendstil

@@ -14,6 +14,7 @@ struct RecipeInput {
   std::filesystem::path path;  // absolute once parsed, if it was relative to the recipe's folder
   std::string checksum;        // empty where not known
   double share = 1;            // of a reference
+  std::string shipped{};       // its name, where it comes with the program: then no path stands in the recipe
 };
 
 }  // namespace jugendstil

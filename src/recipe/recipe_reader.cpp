@@ -69,6 +69,18 @@ std::optional<RecipeInput> RecipeReader::input(const char* name, bool share) con
   return checkedInput(*table, name, share);
 }
 
+std::optional<RecipeInput> RecipeReader::network() const {
+  const toml::table* table = tableOf(root().get("network"), "network");
+  if (table == nullptr || table->get("shipped") == nullptr) return input("network");
+  allow(*table, {"shipped", "checksum"}, "key");
+  RecipeInput in;
+  in.shipped = text(*table, "shipped");
+  if (in.shipped.empty())
+    fail(table->source(), "\"shipped\" is the name of a network that comes with the program");
+  in.checksum = text(*table, "checksum");
+  return in;
+}
+
 std::vector<const toml::table*> RecipeReader::blocks(const char* name) const {
   std::vector<const toml::table*> all;
   const auto* node = root().get(name);

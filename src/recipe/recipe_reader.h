@@ -31,6 +31,8 @@ class RecipeReader : protected TomlReader {
   void head(const char* command) const;
   std::filesystem::path pathFrom(const std::string& file) const;
   std::optional<RecipeInput> input(const char* name, bool share = false) const;
+  // [network]: a file, or the name of one that comes with the program.
+  std::optional<RecipeInput> network() const;
   // The same of a table whose keys were looked at.
   RecipeInput inputIn(const toml::table& table, const char* name) const;
   // [[name]] blocks, none where there are none.

@@ -29,8 +29,9 @@ std::string portablePath(const fs::path& path, const fs::path& folder) {
 }
 
 std::string inputLines(const RecipeInput& input, const fs::path& folder) {
-  return fmt::format("file = {}\nchecksum = {}\n", tomlText(portablePath(input.path, folder)),
-                     tomlText(input.checksum));
+  const std::string where = input.shipped.empty() ? "file = " + tomlText(portablePath(input.path, folder))
+                                                  : "shipped = " + tomlText(input.shipped);
+  return fmt::format("{}\nchecksum = {}\n", where, tomlText(input.checksum));
 }
 
 std::string settingLine(const SettingInfo& info, const std::string& text) {

@@ -41,6 +41,20 @@ double numberSetting(std::string_view name, std::string_view text, double least,
   return value;
 }
 
+double shareSetting(std::string_view name, std::string_view text, double most) {
+  const bool percent = text.ends_with('%');
+  const std::string_view number = text.substr(0, text.size() - (percent ? 1 : 0));
+  double value = 0;
+  const auto [end, error] = std::from_chars(number.data(), number.data() + number.size(), value);
+  const bool read = error == std::errc() && end == number.data() + number.size();
+  if (percent || value >= 2) value /= 100;
+  if (!read || !(value >= 0 && value <= most)) {
+    throw UsageError(fmt::format("{0} is a share from 0 to {1} or from 0% to {2}%, not \"{3}\"", name, most,
+                                 most * 100, text));
+  }
+  return value;
+}
+
 int wholeSetting(std::string_view name, std::string_view text, int least, int most) {
   const auto value = wholeNumber<int>(text, least, most);
   if (!value)

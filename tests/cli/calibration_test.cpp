@@ -112,7 +112,7 @@ TEST(Calibration, DryRunsForetellFromPaintingsMadeBefore) {
   EXPECT_NE(learnt.find("gram"), std::string::npos);
   EXPECT_EQ(run({}).code, 0);
   EXPECT_NE(contentOf(folder / "cache/jugendstil/calibration.json"), learnt);
-  EXPECT_NE(run({"--dry-run"}).out.find("(from earlier work on this machine)"), std::string::npos);
+  EXPECT_NE(run({"--dry-run", "--force"}).out.find("(from earlier work on this machine)"), std::string::npos);
 }
 
 TEST(Calibration, DryRunsForetellFilmsByThoseMadeBefore) {

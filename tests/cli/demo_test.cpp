@@ -57,6 +57,8 @@ TEST(DemoScale, WhatTakesLongerThanForetoldLeavesTheRestOut) {
   const DemoPace pace = machineOf(160);
   EXPECT_EQ(photosWithin(scale, pace, 300), 2);
   EXPECT_EQ(photosWithin(scale, pace, 200), 1);
+  EXPECT_TRUE(timeForPhoto(scale, pace, 200));
+  EXPECT_FALSE(timeForPhoto(scale, pace, 120)) << "a painting took far longer than foretold";
   EXPECT_LT(withFilm(scale, pace, 60).frames, withFilm(scale, pace, 150).frames);
 }
 

@@ -120,11 +120,13 @@ TEST(LookFile, NumbersAreSetByName) {
   EXPECT_EQ(look.cast[2][1], -0.02);
   setLookNumber(look, "detail.broad", "1.3");
   EXPECT_EQ(look.detail[2], 1.3);
+  setLookNumber(look, "color.saturation", "0.4");
+  EXPECT_EQ(look.saturation, 0.4);
   EXPECT_THROW(setLookNumber(look, "tone.exposure", "a lot"), UsageError);
   EXPECT_THROW(setLookNumber(look, "colour.lights", "0.01"), UsageError);
   EXPECT_THROW(setLookNumber(look, "tone.black", "0.98"), UsageError);
   try {
-    setLookNumber(look, "color.saturation", "1");
+    setLookNumber(look, "colour.saturatoin", "1");
     FAIL();
   } catch (const UsageError& e) {
     EXPECT_NE(std::string(e.what()).find("did you mean \"colour.saturation\"?"), std::string::npos)

@@ -130,6 +130,21 @@ TEST(Look, AmountsActByStage) {
   EXPECT_NEAR(partOfLook(whole, {1, 1, 2}).detail[0], 1.4, 1e-9);
 }
 
+// Words and numbers stand beside each other: what is shown is said, and both say the same.
+TEST(Look, WordsAgreeWithTheNumbers) {
+  Look look = some();
+  look.black = 0.105;
+  look.saturation = 1.055;
+  look.detail[0] = 1.02;
+  EXPECT_TRUE(says(look, "lifts the blacks by 10.5 %"));
+  EXPECT_TRUE(says(look, "saturation +5.5 %"));
+  EXPECT_TRUE(says(look, "fine local contrast +2 %"));
+  look.exposure = 1;
+  EXPECT_TRUE(says(look, "exposure +1.00 EV"));
+  EXPECT_TRUE(says(look, " EV brighter")) << "the mid-tones, by all that is done to them";
+  EXPECT_FALSE(says(look, "darker"));
+}
+
 TEST(Look, SaysWhatItDoes) {
   const Look look = some();
   EXPECT_TRUE(says(look, "exposure +0.40 EV"));
