@@ -129,6 +129,8 @@ case "${1:-}" in
       --after demo/references/evening_impasto.jpg -o build/figures/compare.html --force
     chromium --headless --no-sandbox --disable-gpu --hide-scrollbars --window-size=1280,980 \
       --screenshot=docs/screenshots/compare-page.png "file://$PWD/build/figures/compare.html" 2>/dev/null
+    chromium --headless --no-sandbox --disable-gpu --hide-scrollbars --window-size=1280,960 \
+      --screenshot=docs/screenshots/demo-page.png "file://$PWD/build/figures/index.html" 2>/dev/null
     build/release/jugendstil compare demo/photos/palm_house.jpg build/figures/palm_house-after-evening_impasto.png \
       build/figures/palm_house-after-moon_linocut.png --view crops -o docs/screenshots/compare-crops.png --force
     cp build/figures/grade-sheet.png docs/screenshots/grade-sheet.png

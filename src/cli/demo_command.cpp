@@ -9,6 +9,7 @@
 #include "base/checksum.h"
 #include "base/error.h"
 #include "base/file.h"
+#include "base/number.h"
 #include "cli/demo_parts.h"
 #include "cli/say.h"
 
@@ -46,7 +47,7 @@ DemoPace paceOf(const Demo& demo) {
   return pace;
 }
 
-std::string inWords(const DemoScale& scale, std::size_t paintings) {
+std::string inWords(const DemoScale& scale, int paintings) {
   return fmt::format("{} paintings of {} pixels, ten graded photos, and {} of the clip at {}", paintings,
                      scale.longEdge, scale.frames == 0 ? "all" : fmt::format("{} frames", scale.frames),
                      scale.filmEdge);
@@ -127,7 +128,7 @@ int runDemo(Demo demo, const Wish& wish, const DemoPace& pace, Clock::time_point
   if (parts.back().outcome != 0) return parts.back().outcome;
   std::vector<GallerySection> sections;
   for (DemoPart& part : parts) sections.push_back(std::move(part.section));
-  const std::size_t paintings = sections.front().items.size();
+  const int paintings = countOf(sections.front().items);
   const std::string lead = fmt::format(
       "A glasshouse garden that does not exist, and what jugendstil made of its photos and its clip here: "
       "{}. The "

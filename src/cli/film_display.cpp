@@ -5,6 +5,7 @@
 
 #include <algorithm>
 #include <nlohmann/json.hpp>
+#include <optional>
 
 namespace jugendstil::cli {
 
@@ -33,10 +34,15 @@ void FilmDisplay::show(const FilmProgress& p) {
   const bool last = p.frame >= p.frames;
   nlohmann::json object;
   if (bar_.style() == ProgressStyle::json) {
-    object = {
-        {"event", "frame"},       {"stage", p.stage},         {"frame", p.frame},     {"frames", p.frames},
-        {"step", p.step},         {"steps", p.steps},         {"done", done},         {"elapsed", seconds()},
-        {"remaining", remaining}, {"frames_an_hour", anHour}, {"retried", p.retried}, {"kept", p.kept}};
+    object = progressEvent(done, seconds(), remaining < 0 ? std::nullopt : std::optional(remaining));
+    object.update({{"stage", p.stage},
+                   {"frame", p.frame},
+                   {"frames", p.frames},
+                   {"step", p.step},
+                   {"steps", p.steps},
+                   {"frames_an_hour", anHour},
+                   {"retried", p.retried},
+                   {"kept", p.kept}});
   }
   std::string text = fmt::format("{}  frame {}/{}", p.stage, std::min(p.frame + 1, p.frames), p.frames);
   if (p.steps > 0) text += fmt::format("  step {}/{}", p.step, p.steps);

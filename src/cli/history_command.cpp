@@ -61,6 +61,20 @@ std::string inWords(const PaintRecipe& recipe) {
   return text;
 }
 
+nlohmann::json unusualValues(const PaintRecipe& recipe) {
+  const PaintSettings usual;
+  nlohmann::json values = nlohmann::json::object();
+  for (const SettingInfo& info : paintSettingTable()) {
+    const std::string text = paintSettingText(recipe.settings, info.name);
+    if (text == paintSettingText(usual, info.name)) continue;
+    if (info.number)
+      values[info.name] = std::stod(text);
+    else
+      values[info.name] = text;
+  }
+  return values;
+}
+
 void tell(const PastPainting& past, bool json) {
   const RecipeResult& result = *past.recipe.result;
   std::error_code code;
@@ -75,7 +89,7 @@ void tell(const PastPainting& past, bool json) {
                                 {"height", result.height},
                                 {"seconds", result.seconds},
                                 {"loss", result.loss.total()},
-                                {"settings", unusualSettings(past.recipe)}};
+                                {"settings", unusualValues(past.recipe)}};
     sayJson(stdout, object);
     return;
   }

@@ -5,6 +5,7 @@
 #include <cstdio>
 #include <exception>
 #include <new>
+#include <nlohmann/json.hpp>
 
 #include "base/error.h"
 #include "base/stop.h"
@@ -66,11 +67,21 @@ int dispatch(const Words& words) {
                                near.empty() ? "" : fmt::format(", did you mean \"{}\"?", near)));
 }
 
-// One line, whatever a file's name is.
-int complain(std::string message, int code) {
+bool wantsJson(const Words& words) {
+  for (std::size_t i = 0; i < words.size() && words[i] != "--"; ++i) {
+    if (words[i] == "--progress=json") return true;
+    if (words[i] == "--progress" && i + 1 < words.size() && words[i + 1] == "json") return true;
+  }
+  return false;
+}
+
+// One line, whatever a file's name is; and an event for those who read events.
+int complain(const Words& words, std::string message, int code) {
   std::replace_if(
       message.begin(), message.end(), [](unsigned char c) { return c < ' ' || c == 0x7F; }, ' ');
   say(stderr, "jugendstil: {}\n", message);
+  if (wantsJson(words))
+    sayJson(stdout, {{"event", code == 130 ? "stopped" : "error"}, {"message", message}, {"code", code}});
   return code;
 }
 
@@ -78,16 +89,17 @@ int runAndComplain(const Words& words) {
   try {
     return dispatch(words);
   } catch (const Stopped&) {
-    return complain("stopped; nothing was written", 130);
+    return complain(words, "stopped; nothing was written", 130);
   } catch (const UsageError& e) {
-    return complain(e.what(), 2);
+    return complain(words, e.what(), 2);
   } catch (const Error& e) {
-    return complain(e.what(), 1);
+    return complain(words, e.what(), 1);
   } catch (const std::bad_alloc&) {
-    return complain("not enough memory for a picture of this size; try a smaller --long-edge", 1);
+    return complain(words, "not enough memory for a picture of this size; try a smaller --long-edge", 1);
   } catch (const std::exception& e) {
     return complain(
-        fmt::format("unexpected failure: {}; please report this with the command you gave", e.what()), 1);
+        words, fmt::format("unexpected failure: {}; please report this with the command you gave", e.what()),
+        1);
   }
 }
 
@@ -96,7 +108,8 @@ int runAndComplain(const Words& words) {
 int runProgram(const Words& words) {
   const int code = runAndComplain(words);
   if (code == 0 && !outputIsWhole())
-    return complain("standard output could not take all that was told there; files are as they should be", 1);
+    return complain(words,
+                    "standard output could not take all that was told there; files are as they should be", 1);
   return code;
 }
 

@@ -17,11 +17,25 @@ namespace jugendstil::cli {
 namespace {
 
 // Before a fiftieth is done, the time to come is a guess that would only frighten.
+std::optional<double> told(double done, double remaining) {
+  return done < 0.02 ? std::nullopt : std::optional(remaining);
+}
+
 std::string toGo(double done, double remaining) {
-  return done < 0.02 ? std::string() : fmt::format(", about {} to go", duration(remaining));
+  return told(done, remaining) ? fmt::format(", about {} to go", duration(remaining)) : std::string();
 }
 
 }  // namespace
+
+nlohmann::json progressEvent(double done, double elapsed, std::optional<double> remaining) {
+  // Sums of many parts may end a hair beyond the whole.
+  nlohmann::json event{{"event", "progress"},
+                       {"done", std::clamp(done, 0.0, 1.0)},
+                       {"elapsed", elapsed},
+                       {"remaining", nullptr}};
+  if (remaining) event["remaining"] = std::max(0.0, *remaining);
+  return event;
+}
 
 ProgressStyle progressStyle(const std::string& name, bool quiet) {
   if (name == "json") return ProgressStyle::json;
@@ -81,8 +95,8 @@ void ProgressDisplay::show(double done, const char* noun, std::size_t finished, 
     say(stderr, "{:3.0f} %  {}\n", 100 * done, text);
   }
   if (style_ != ProgressStyle::json) return;
-  const nlohmann::json object{{"event", "progress"}, {"finished", finished}, {"items", all},
-                              {"done", done},        {"elapsed", seconds()}, {"remaining", remaining}};
+  nlohmann::json object = progressEvent(done, seconds(), told(done, remaining));
+  object.update({{"finished", finished}, {"items", all}});
   sayJson(stdout, object);
 }
 
@@ -115,10 +129,13 @@ void ProgressDisplay::line(const PaintProgress& p, double remaining) const {
 }
 
 void ProgressDisplay::json(const PaintProgress& p, double remaining) const {
-  const nlohmann::json object{{"event", "step"},         {"level", p.level + 1}, {"levels", p.levels},
-                              {"step", p.step},          {"steps", p.steps},     {"loss", p.loss.total()},
-                              {"done", p.done},          {"elapsed", seconds()}, {"remaining", remaining},
-                              {"brushwork", p.enlarging}};
+  nlohmann::json object = progressEvent(p.done, seconds(), told(p.done, remaining));
+  object.update({{"level", p.level + 1},
+                 {"levels", p.levels},
+                 {"step", p.step},
+                 {"steps", p.steps},
+                 {"loss", p.loss.total()},
+                 {"brushwork", p.enlarging}});
   sayJson(stdout, object);
 }
 

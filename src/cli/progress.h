@@ -4,6 +4,7 @@
 
 #include <chrono>
 #include <nlohmann/json_fwd.hpp>
+#include <optional>
 #include <string>
 
 #include "paint/painter.h"
@@ -14,6 +15,10 @@ enum class ProgressStyle { bar, lines, json, none };
 
 // "auto" is a bar where standard error is a terminal and lines where it is not. Throws UsageError.
 ProgressStyle progressStyle(const std::string& name, bool quiet);
+
+// What every command tells other programs on its way: the part done (0 to 1), seconds gone and, where it is
+// known, to go. Commands add what is theirs.
+nlohmann::json progressEvent(double done, double elapsed, std::optional<double> remaining);
 
 // "42 s", "3 min 05 s", "1 h 12 min".
 std::string duration(double seconds);

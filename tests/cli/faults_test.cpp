@@ -100,7 +100,7 @@ TEST_F(Faults, APipeThatNobodyReadsEndsLikeCtrlC) {
                               "--progress json; echo $? > code; } | head -1 > first";
   ASSERT_EQ(std::system(command.c_str()), 0);
   EXPECT_EQ(contentOf(folder / "code"), "130\n");
-  EXPECT_EQ(nlohmann::json::parse(contentOf(folder / "first")).at("event"), "step");
+  EXPECT_EQ(nlohmann::json::parse(contentOf(folder / "first")).at("event"), "progress");
   EXPECT_EQ(readPicture(folder / "a.png").image.width, 90);
   EXPECT_EQ(filesIn(folder.path), (Words{"a.png", "a.recipe.toml", "code", "first", "photo.png", "ref.png"}));
 }

@@ -202,7 +202,7 @@ TEST_F(Program, JsonProgressIsOneObjectALine) {
   for (std::string line; std::getline(lines, line);)
     events.push_back(nlohmann::json::parse(line).at("event"));
   ASSERT_GE(events.size(), 2U);
-  EXPECT_EQ(events.front(), "step");
+  EXPECT_EQ(events.front(), "progress");
   EXPECT_EQ(events.back(), "done");
   EXPECT_TRUE(r.err.empty()) << r.err;
 }

@@ -2,7 +2,7 @@
 // The words of the command line: what each is taken for, spellings, places, help.
 #include <gtest/gtest.h>
 
-#include <algorithm>
+#include <nlohmann/json.hpp>
 #include <sstream>
 
 #include "image/picture_file.h"
@@ -141,6 +141,54 @@ TEST_F(CommandWords, AFolderOrASlashMeansAFolderInEveryCommand) {
   written({"look", "dusk.look.toml", "-q"}, "looks/", "looks/dusk.look.toml");
   // A folder is no way to replace the photo.
   expectError({"paint", "photo.png", "--after", "a.png", "--force", "-o", "."}, 2, "would replace the photo");
+}
+
+// --- For other programs.
+
+// The events of a run, each of which says what all have in common.
+std::vector<nlohmann::json> eventsOf(const RunResult& r) {
+  std::vector<nlohmann::json> events;
+  std::istringstream lines(r.out);
+  for (std::string line; std::getline(lines, line);) {
+    events.push_back(nlohmann::json::parse(line));
+    const nlohmann::json& event = events.back();
+    if (event.at("event") != "progress") continue;
+    EXPECT_GE(event.at("done"), 0.0) << line;
+    EXPECT_LE(event.at("done"), 1.0) << line;
+    EXPECT_TRUE(event.at("elapsed").is_number()) << line;
+    EXPECT_TRUE(event.at("remaining").is_null() || event.at("remaining") >= 0) << line;
+  }
+  return events;
+}
+
+TEST_F(CommandWords, EventsHaveOneVocabulary) {
+  makeClip(2);
+  const std::vector<std::vector<std::string>> commands{
+      {"paint", "photo.png", "--after", "a.png", "--steps", "2", "-o", "out.png"},
+      {"grade", "photo.png", "other.png", "--after", "a.png", "-o", "graded/"},
+      {"film", "clip.mkv", "--after", "a.png", "--steps", "2", "--frame-steps", "1", "-o", "film.mkv"}};
+  for (std::vector<std::string> words : commands) {
+    words.insert(words.end(), {"--progress", "json"});
+    const RunResult r = run(words);
+    const auto events = eventsOf(r);
+    ASSERT_GE(events.size(), 2U) << words[0] << ": " << r.err;
+    EXPECT_EQ(events.front().at("event"), "progress") << words[0];
+    EXPECT_EQ(events.back().at("event"), "done") << words[0];
+    // The second time it is there already.
+    const RunResult again = run(words);
+    EXPECT_EQ(again.code, 1);
+    const auto error = eventsOf(again).back();
+    EXPECT_EQ(error.at("event"), "error") << words[0];
+    EXPECT_EQ(error.at("code"), 1);
+    EXPECT_TRUE(holds(error.at("message"), "exists already")) << error;
+    EXPECT_TRUE(holds(again.err, error.at("message"))) << again.err;
+  }
+}
+
+TEST_F(CommandWords, HistoryGivesItsSettingsAsAnObject) {
+  told({"paint", "photo.png", "--after", "a.png", "--steps", "1", "--likeness", "30", "-q", "-o", "out.png"});
+  const auto past = nlohmann::json::parse(told({"history", ".", "--json"}));
+  EXPECT_EQ(past.at("settings"), (nlohmann::json{{"likeness", 30}, {"steps", "1"}}));
 }
 
 // --- Help.
