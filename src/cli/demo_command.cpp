@@ -22,7 +22,7 @@ using Clock = std::chrono::steady_clock;
 // Seconds that one likes to wait, for the first painting and for all. What is foretold is kept below:
 // machines have other work, too.
 constexpr double kFirst = 0.75 * 60;
-constexpr double kWhole = 0.82 * 360;
+constexpr double kWhole = 0.72 * 360;
 
 constexpr std::size_t kMostBytes = std::size_t{64} << 20;
 
@@ -121,7 +121,7 @@ int runDemo(Demo demo, const Wish& wish, const DemoPace& pace, Clock::time_point
   const bool fitted = !wish.all && !wish.longEdge;
   if (fitted) demo.scale.photos = photosWithin(demo.scale, pace, left());
   std::vector<DemoPart> parts;
-  parts.push_back(paintDemo(demo, [&] { return !fitted || timeForPhoto(demo.scale, pace, left()); }));
+  parts.push_back(paintDemo(demo, [&] { return !fitted || timeForPainting(demo.scale, pace, left()); }));
   if (parts.back().outcome == 0) parts.push_back(gradeDemo(demo));
   demo.scale = filmFitted(demo.scale, wish, pace, left());
   if (parts.back().outcome == 0) parts.push_back(filmDemo(demo));

@@ -79,10 +79,12 @@ DemoPart paintDemo(const Demo& demo, const std::function<bool()>& timeForMore) {
   for (const Titled& reference : kReferences)
     cells.push_back(
         {readPicture(demo.inputs / referenceFile(reference)).image, reference.title, "reference"});
-  for (int i = 0; i < demo.scale.photos && (i == 0 || timeForMore()); ++i) {
+  for (int i = 0; i < demo.scale.photos; ++i) {
     const Titled& photo = kPhotos[i];
-    cells.push_back({readPicture(demo.inputs / photoFile(photo)).image, photo.title, "photo"});
     for (const Titled& reference : kReferences) {
+      if (i > 0 && !timeForMore()) break;
+      if (&reference == kReferences)
+        cells.push_back({readPicture(demo.inputs / photoFile(photo)).image, photo.title, "photo"});
       const PaintJob job = jobOf(demo, photo, reference);
       const bool there = demo.begun && part.section.items.empty();
       part.outcome = there ? 0 : runPaintJob(job);

@@ -42,8 +42,8 @@ struct DemoPart {
   GallerySection section;
 };
 
-// Each writes into the folder, lays a sheet and says where it is. Before another photo is painted it is asked
-// whether there is time for that. Throws Error.
+// Each writes into the folder, lays a sheet and says where it is. Once the first photo is painted after all
+// references it is asked before each further painting whether there is time for that. Throws Error.
 DemoPart paintDemo(const Demo& demo, const std::function<bool()>& timeForMore);
 DemoPart gradeDemo(const Demo& demo);
 DemoPart filmDemo(const Demo& demo);

@@ -53,9 +53,8 @@ int photosWithin(DemoScale scale, const DemoPace& pace, double seconds) {
   return secondsOf(withFilmOf(scale, kShortestFilm), pace) - first <= seconds ? 2 : 1;
 }
 
-bool timeForPhoto(DemoScale scale, const DemoPace& pace, double seconds) {
-  scale.photos = 1;
-  return secondsOf(withFilmOf(scale, kShortestFilm), pace) <= seconds;
+bool timeForPainting(const DemoScale& scale, const DemoPace& pace, double seconds) {
+  return pace.painting(scale) + pace.grading + pace.film(withFilmOf(scale, kShortestFilm)) <= seconds;
 }
 
 DemoScale withFilm(DemoScale scale, const DemoPace& pace, double seconds) {

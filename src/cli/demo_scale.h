@@ -36,8 +36,8 @@ DemoScale withPaintings(DemoScale scale, const DemoPace& pace, double first, dou
 // short film.
 int photosWithin(DemoScale scale, const DemoPace& pace, double seconds);
 
-// Whether there is time for one photo more, gradings and a short film included.
-bool timeForPhoto(DemoScale scale, const DemoPace& pace, double seconds);
+// Whether there is time for one painting more, gradings and a short film included.
+bool timeForPainting(const DemoScale& scale, const DemoPace& pace, double seconds);
 
 // The largest film that is made within so many seconds, or the smallest there is.
 DemoScale withFilm(DemoScale scale, const DemoPace& pace, double seconds);

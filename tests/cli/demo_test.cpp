@@ -57,8 +57,11 @@ TEST(DemoScale, WhatTakesLongerThanForetoldLeavesTheRestOut) {
   const DemoPace pace = machineOf(160);
   EXPECT_EQ(photosWithin(scale, pace, 300), 2);
   EXPECT_EQ(photosWithin(scale, pace, 200), 1);
-  EXPECT_TRUE(timeForPhoto(scale, pace, 200));
-  EXPECT_FALSE(timeForPhoto(scale, pace, 120)) << "a painting took far longer than foretold";
+  const double one = pace.painting(scale);
+  DemoScale least = withFilm(scale, pace, 0);
+  const double needed = one + pace.grading + pace.film(least);
+  EXPECT_TRUE(timeForPainting(scale, pace, needed + 1));
+  EXPECT_FALSE(timeForPainting(scale, pace, needed - 1)) << "a painting took far longer than foretold";
   EXPECT_LT(withFilm(scale, pace, 60).frames, withFilm(scale, pace, 150).frames);
 }
 
