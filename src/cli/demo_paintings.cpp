@@ -55,7 +55,7 @@ GalleryItem itemOf(const Demo& demo, const PaintJob& job, const Titled& photo, c
 }
 
 // References across the top, photos down the side, each painting where the two meet.
-void writeSheet(const Demo& demo, std::vector<SheetCell> cells) {
+void writeSheet(const Demo& demo, const std::vector<SheetCell>& cells) {
   SheetOptions sheet;
   sheet.title = "Palmarium Ostermoor: photos painted after references";
   sheet.columns = 1 + kDemoReferences;
@@ -95,7 +95,7 @@ DemoPart paintDemo(const Demo& demo, const std::function<bool()>& timeForMore) {
                        job.output.filename().string()});
     }
   }
-  writeSheet(demo, std::move(cells));
+  writeSheet(demo, cells);
   return part;
 }
 
