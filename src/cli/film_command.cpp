@@ -232,9 +232,9 @@ int filmCommand(const Words& words) {
           given,
           "usage: jugendstil film CLIP --after REF -o OUT [options]\n"
           "       jugendstil film CLIP --grade --after PHOTO -o OUT [options]\n\n"
-          "Paints a clip in the manner of references, each frame led by the ones before it along the "
-          "motion, or grades\n"
-          "it shot by shot. Stopped at any moment, the same command goes on where it stood.\n\n"
+          "Paints a clip in the manner of references, each frame led by the ones before it along the\n"
+          "motion, or grades it shot by shot. Stopped at any moment, the same command goes on where it "
+          "stood.\n\n"
           "  jugendstil film pond.mp4 --after evening.jpg --frames 8 -o draft.mp4\n"
           "  jugendstil film pond.mp4 --after evening.jpg --inside boat_mask.png --steady 80 --chart "
           "pond.png -o "
@@ -258,9 +258,8 @@ int redoFilm(const Words& words) {
   if (sayHelpIfAsked(
           given,
           "usage: jugendstil redo RECIPE [-o OUT] [options]\n\n"
-          "Makes a film again: the same bytes on the same machine, or a variation where an option is "
-          "given. Without -o\n"
-          "it goes beside the recipe, with \"-again\" behind its name.\n\n"
+          "Makes a film again: the same bytes on the same machine, or a variation where an option is\n"
+          "given. Without -o it goes beside the recipe, with \"-again\" behind its name.\n\n"
           "  jugendstil redo pond_evening.recipe.toml\n"
           "  jugendstil redo pond_evening.recipe.toml --steady 80 -o pond_calm.mkv\n",
           all))

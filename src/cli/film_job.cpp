@@ -441,12 +441,12 @@ int runFilmJob(FilmJob job) {
     inputs = {};
     readInputs(job, spooled.name(), inputs);
   }
+  requireReady(job, inputs.film.making);
   const FilmPlan plan = planFilm(inputs.film);
   if (job.dryRun) {
     printPlan(job, inputs, plan);
     return 0;
   }
-  requireReady(job, inputs.film.making);
   tellBeginning(job, plan);
   FilmDisplay display(job.progress);
   const FilmResult result = madeFilm(job, inputs.film, display);

@@ -180,12 +180,7 @@ void requirePlaces(const GradeJob& job) {
   for (std::size_t i = 0; i < job.outputs.size(); ++i) {
     requireWritableName(job.outputs[i]);
     requireEncoding(job.outputs[i], job.inputs.encoding);
-    std::error_code code;
-    if (fs::equivalent(job.outputs[i], job.photos[i], code)) {
-      throw UsageError(
-          fmt::format("{} would replace the photo it is made from; choose another name or folder with -o",
-                      job.outputs[i].string()));
-    }
+    requireOther(job.outputs[i], job.photos[i]);
     requireFree(job.outputs[i], job.force);
     requirePlace(job.outputs[i], true);
   }

@@ -238,6 +238,14 @@ void requirePlace(const fs::path& output, bool makesFolder) {
   const AtomicFile probe(folder / output.filename());
 }
 
+void requireOther(const fs::path& output, const fs::path& photo) {
+  std::error_code code;
+  if (fs::equivalent(output, photo, code))
+    throw UsageError(
+        fmt::format("{} would replace the photo it is made from; choose another name or folder with -o",
+                    output.string()));
+}
+
 fs::path shareFolder() {
   std::error_code code;
   const fs::path program = fs::read_symlink("/proc/self/exe", code);

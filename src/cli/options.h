@@ -80,6 +80,9 @@ void makeFolderFor(const std::filesystem::path& output);
 // Throws Error where nothing can be written there, or in what will be its folder, without leaving anything.
 void requirePlace(const std::filesystem::path& output, bool makesFolder = false);
 
+// Throws UsageError where the result would replace the photo it is made from.
+void requireOther(const std::filesystem::path& output, const std::filesystem::path& photo);
+
 // The folder with networks/ and demo/: beside the program where installed, else where it was built. Throws
 // Error where there is neither.
 std::filesystem::path shareFolder();

@@ -205,11 +205,7 @@ void requireOutputs(const PaintJob& job) {
   requireEncoding(job.output, job.recipe.settings.encoding);
   if (!job.layers.empty()) requireOpenRasterName(job.layers);
   if (!job.chart.empty()) requireWritableName(job.chart);
-  std::error_code code;
-  if (fs::equivalent(job.output, job.recipe.photo->path, code))
-    throw UsageError(
-        fmt::format("{} would replace the photo it is made from; choose another name or folder with -o",
-                    job.output.string()));
+  requireOther(job.output, job.recipe.photo->path);
   requireFree(job.output, job.force);
   requireFree(recipePathFor(job.output), job.force);
   for (const fs::path& more : {job.layers, job.chart}) {

@@ -154,8 +154,8 @@ void sayTone(const Look& look, std::vector<std::string>& out) {
   if (look.white < 0.985) out.push_back(fmt::format("holds the whites at {} %", inPercent(look.white)));
   const double middle = std::log2(static_cast<double>(srgbToLinear(tone(0.5F)) / srgbToLinear(0.5F)));
   if (std::fabs(middle) >= 0.05) {
-    out.push_back(fmt::format("in all, the mid-tones end {:.1f} EV {}", std::fabs(middle),
-                              middle > 0 ? "brighter" : "darker"));
+    out.push_back(
+        fmt::format("mid-tones {:.1f} EV {} in all", std::fabs(middle), middle > 0 ? "brighter" : "darker"));
   }
   const double contrast = (tone(0.65F) - tone(0.35F)) / 0.3 - 1;
   if (std::fabs(contrast) > 0.03) out.push_back("contrast of the mid-tones " + percent(contrast));

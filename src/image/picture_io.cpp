@@ -262,7 +262,7 @@ OIIO::TypeDesc askedType(const std::string& ext, Depth depth) {
   const char* holds = ext == ".png"   ? "8 or 16 bits"
                       : ext == ".exr" ? "16-bit or 32-bit (float) floating point"
                                       : "8 bits";
-  throw UsageError(fmt::format("--depth: {} files hold {}; .tif holds 8, 16 and float", ext, holds));
+  throw UsageError(fmt::format("depth: {} files hold {}; .tif holds 8, 16 and float", ext, holds));
 }
 
 }  // namespace
