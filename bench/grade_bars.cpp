@@ -43,8 +43,8 @@ void writeLarge(const fs::path& path, int width, int height) {
 
 GradeInputs inputsFor(const std::string& reference, GradeMethod method) {
   GradeInputs inputs;
-  inputs.references = {{fileStatistics(referenceFile(reference)), 1}};
-  inputs.match.method = method;
+  inputs.rest.references = {{fileStatistics(referenceFile(reference)), 1}};
+  inputs.settings.match.method = method;
   return inputs;
 }
 
@@ -70,8 +70,8 @@ void speedOfGrading(const fs::path& folder) {
                      }));
     grading = std::min(grading, bestOf(1, [&] {
                          const Image reduced = reducedPicture(deep);
-                         const Look look =
-                             matchLook(gradeStatistics(reduced), inputs.references, inputs.match);
+                         const Look look = matchLook(gradeStatistics(reduced), inputs.rest.references,
+                                                     inputs.settings.match);
                          const Grader grader(look, reduced);
                          for (int y = 0; y < deep.height(); y += kStripRows) {
                            Image strip = deep.rows(y, std::min(kStripRows, deep.height() - y));
@@ -89,9 +89,9 @@ void speedOfLooks() {
   const StoredPicture photo = StoredPicture::read(photoFile("gate"));
   const Image rows = photo.rows(0, photo.height());
   GradeInputs inputs = inputsFor("silver_rain", GradeMethod::covariance);
-  inputs.match.detail = false;
+  inputs.settings.match.detail = false;
   const Image reduced = reducedPicture(photo);
-  const Look look = matchLook(gradeStatistics(reduced), inputs.references, inputs.match);
+  const Look look = matchLook(gradeStatistics(reduced), inputs.rest.references, inputs.settings.match);
   const Grader grader(look, reduced);
   Image work = rows;
   Image copy = rows;
@@ -160,7 +160,7 @@ struct Fit {
 Fit fitOf(const char* photo, const char* reference, GradeMethod method) {
   const GradeInputs inputs = inputsFor(reference, method);
   const GradeOutcome outcome = gradeFile(photoFile(photo), {}, inputs);
-  const auto& target = inputs.references[0].statistics.colours;
+  const auto& target = inputs.rest.references[0].statistics.colours;
   const double before = slicedDistance(outcome.statisticsBefore.colours, target);
   const double after = slicedDistance(outcome.statisticsAfter.colours, target);
   return {100 * (1 - after / before), rampRatio(outcome.look)};

@@ -40,4 +40,14 @@ std::string nearestWord(std::string_view word, const std::vector<std::string>& c
   return best;
 }
 
+std::vector<std::string> splitAt(std::string_view text, char by) {
+  std::vector<std::string> parts;
+  for (;;) {
+    const auto end = text.find(by);
+    parts.emplace_back(text.substr(0, end));
+    if (end == std::string_view::npos) return parts;
+    text.remove_prefix(end + 1);
+  }
+}
+
 }  // namespace jugendstil

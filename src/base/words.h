@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: Apache-2.0
-// Help with words that a person typed.
+// Words that a person typed.
 #pragma once
 
 #include <string>
@@ -12,5 +12,8 @@ namespace jugendstil {
 std::string nearestWord(std::string_view word, const std::vector<std::string>& candidates);
 // The same where at most so many letters differ.
 std::string nearestWord(std::string_view word, const std::vector<std::string>& candidates, std::size_t most);
+
+// The parts between commas or the like; one, the whole text, where there is none.
+std::vector<std::string> splitAt(std::string_view text, char by);
 
 }  // namespace jugendstil

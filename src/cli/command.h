@@ -17,7 +17,8 @@ int lookCommand(const Words& words);
 int maskCommand(const Words& words);
 int compareCommand(const Words& words);
 int filmCommand(const Words& words);
-int redoFilm(const Words& words);  // redo, where the recipe is of a film
+int redoFilm(const Words& words);   // redo, where the recipe is of a film,
+int redoGrade(const Words& words);  // or of a grade
 int historyCommand(const Words& words);
 int demoCommand(const Words& words);
 

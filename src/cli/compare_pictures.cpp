@@ -15,11 +15,11 @@
 #include "cli/interrupt.h"
 #include "cli/say.h"
 #include "clip/clip_writer.h"
+#include "history/past_work.h"
 #include "image/animated_picture.h"
 #include "image/picture_file.h"
 #include "image/resample.h"
 #include "paint/appraisal.h"
-#include "paint/history.h"
 #include "recipe/recipe_reader.h"
 #include "recipe/recipe_writer.h"
 #include "report/comparison_page.h"
@@ -69,9 +69,10 @@ std::string noteOf(const fs::path& picture) {
   std::error_code code;
   if (!fs::exists(file, code)) return {};
   try {
-    const PaintRecipe recipe = parsePaintRecipe(readRecipe(file), file);
-    std::vector<std::string> parts = unusualSettings(recipe);
-    parts.insert(parts.begin(), "after " + referenceNames(recipe));
+    const auto work = pastWork(readRecipe(file), file);
+    if (!work || work->results.empty() || work->results[0].filename() != picture.filename()) return {};
+    std::vector<std::string> parts = unusualOf(work->settings);
+    parts.insert(parts.begin(), "after " + work->after);
     return fmt::format("{}", fmt::join(parts, ", "));
   } catch (const Error&) {
     return {};  // a note is not worth stopping for

@@ -2,6 +2,7 @@
 #include <fmt/format.h>
 
 #include "cli/demo_parts.h"
+#include "cli/recipe_options.h"
 #include "cli/say.h"
 #include "image/picture_file.h"
 #include "report/sheet.h"
@@ -42,8 +43,8 @@ GradeJob emptyJob(const Demo& demo) {
 
 GradeJob jobOf(const Demo& demo, const GradedPair& pair) {
   GradeJob job = emptyJob(demo);
-  job.photos = {demo.inputs / photoFile(pair.photo)};
-  job.references = {{demo.inputs / referenceFile(pair.reference), 1}};
+  job.recipe.photos = {{inputNamed(demo.inputs / photoFile(pair.photo)), ""}};
+  job.recipe.references = {inputNamed(demo.inputs / referenceFile(pair.reference))};
   job.outputs = {demo.folder / (alone(pair) + ".jpg")};
   job.saveLook = demo.folder / (alone(pair) + ".look.toml");
   job.chart = demo.folder / (alone(pair) + ".chart.png");
@@ -52,11 +53,12 @@ GradeJob jobOf(const Demo& demo, const GradedPair& pair) {
 
 GradeJob jobTogether(const Demo& demo) {
   GradeJob job = emptyJob(demo);
-  job.together = true;
-  job.references = {{demo.inputs / referenceFile(kTogether), 1}};
+  job.series = true;
+  job.recipe.settings.together = true;
+  job.recipe.references = {inputNamed(demo.inputs / referenceFile(kTogether))};
   job.saveLook = demo.folder / fmt::format("{}.look.toml", kTogether);
   for (const GradedPair& pair : kPairs) {
-    job.photos.push_back(demo.inputs / photoFile(pair.photo));
+    job.recipe.photos.push_back({inputNamed(demo.inputs / photoFile(pair.photo)), ""});
     job.outputs.push_back(demo.folder / together(pair));
   }
   return job;

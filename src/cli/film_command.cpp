@@ -134,7 +134,11 @@ void requireSense(const FilmJob& job, const po::variables_map& given) {
     throw UsageError("--key leads painted frames; with --grade save a look instead");
   if (r.grade && r.look && !r.references.empty())
     throw UsageError("--look and --after exclude each other: a look is already matched");
-  for (const char* name : {"method", "amount"}) {
+  for (const char* name : {"match", "method"}) {
+    if (r.look && given.count(name) != 0)
+      throw UsageError(fmt::format("--look and --{} exclude each other: a look is already matched", name));
+  }
+  for (const char* name : {"match", "method", "amount"}) {
     if (!r.grade && given.count(name) != 0) throw UsageError(fmt::format("--{} belongs to --grade", name));
   }
   if (r.grade) {

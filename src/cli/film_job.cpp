@@ -27,6 +27,7 @@
 #include "image/mask.h"
 #include "image/picture_file.h"
 #include "paint/first_state.h"
+#include "recipe/recipe_words.h"
 #include "report/steadiness_chart.h"
 
 namespace jugendstil::cli {
@@ -136,11 +137,7 @@ void readInputs(const FilmJob& job, const std::string& clip, Inputs& inputs) {
 }
 
 std::string planLine(const FilmJob& job, const FilmPlan& plan) {
-  std::string after;
-  for (const RecipeInput& r : job.recipe.references) {
-    after += (after.empty() ? "" : " and ") + r.path.filename().string();
-    if (job.recipe.references.size() > 1) after += fmt::format(" @{}", r.share);
-  }
+  std::string after = referenceWords(job.recipe.references);
   if (after.empty()) after = job.recipe.look ? job.recipe.look->path.filename().string() : "its keyframes";
   return fmt::format(
       "{} {} ({}x{}, {} frame{}, {:.3g} a second) after {}: {} frame{} at {}x{}{}",
@@ -155,9 +152,7 @@ std::string planLine(const FilmJob& job, const FilmPlan& plan) {
 // What each word was taken for.
 void printInputs(const FilmRecipe& recipe) {
   say(stdout, "  clip {}\n", recipe.clip->path.string());
-  for (const RecipeInput& r : recipe.references)
-    say(stdout, "  after {}{}\n", r.path.string(),
-        recipe.references.size() > 1 ? fmt::format(" @{}", r.share) : "");
+  tellInputs(recipe.references, {}, {});
   if (recipe.look) say(stdout, "  look {}\n", recipe.look->path.string());
   for (const FrameInput& key : recipe.keys)
     say(stdout, "  key at frame {}: {}\n", key.frame, key.file.path.string());
@@ -168,29 +163,10 @@ void printInputs(const FilmRecipe& recipe) {
     say(stdout, "  {} {}\n", recipe.maskInside ? "inside" : "outside", recipe.maskClip->path.string());
 }
 
-// The settings that are not as usual, in words.
-std::vector<std::string> unusualSettings(const FilmRecipe& recipe) {
-  const FilmRecipe usual;
-  std::vector<std::string> all;
-  for (const SettingInfo& info : paintSettingTable()) {
-    const std::string value = paintSettingText(recipe.paint, info.name);
-    if (!recipe.grade && settingOfFilms(info.name) && value != paintSettingText(usual.paint, info.name))
-      all.push_back(fmt::format("{} {}", info.name, value));
-  }
-  for (const SettingInfo& info : filmSettingTable()) {
-    const std::string value = filmSettingText(recipe.settings, info.name);
-    if (value != filmSettingText(usual.settings, info.name))
-      all.push_back(fmt::format("{} {}", info.name, value));
-  }
-  return all;
-}
-
 void printPlan(const FilmJob& job, const Inputs& inputs, const FilmPlan& plan) {
   say(stdout, "{}\n", planLine(job, plan));
   printInputs(job.recipe);
-  const auto unusual = unusualSettings(job.recipe);
-  for (const std::string& setting : unusual) say(stdout, "  {}\n", setting);
-  say(stdout, "  everything {}as usual\n", unusual.empty() ? "" : "else ");
+  tellSettings(settingsOf(job.recipe));
   say(stdout, "memory: about {} MB\n", plan.memory >> 20);
   const Size kept = job.recipe.grade ? plan.size : plan.paint.working;
   const double pixels = static_cast<double>(plan.frames) * kept.width * kept.height;
@@ -282,8 +258,8 @@ void writeRecipe(const FilmJob& job, const FilmResult& result) {
 
 void requireFreeFile(const FilmJob& job) {
   if (job.output == "-") return;
-  requireFree(filmRecipePathFor(job.output), job.force);
   if (!isFramePattern(job.output)) requireFree(job.output, job.force);
+  requireFree(filmRecipePathFor(job.output), job.force);
 }
 
 // Frames that lie there already are in the way, unless this very film was stopped while it wrote them.

@@ -5,11 +5,12 @@
 #include "base/file.h"
 #include "base/file_name.h"
 #include "cli/grade_job.h"
+#include "cli/moved_inputs.h"
 #include "cli/options.h"
+#include "cli/recipe_options.h"
 #include "grade/look_file.h"
 #include "grade/lut_file.h"
-#include "image/mask.h"
-#include "recipe/setting_values.h"
+#include "recipe/recipe_reader.h"
 
 namespace jugendstil::cli {
 
@@ -19,27 +20,17 @@ namespace fs = std::filesystem;
 
 constexpr std::size_t kMaxLook = std::size_t{64} << 20;
 
-bool isColour(const std::string& word) { return word == "colour" || word == "color"; }
-
-std::vector<std::string> parts(const std::string& text) {
-  std::vector<std::string> out;
-  std::size_t begin = 0;
-  for (;;) {
-    const auto comma = text.find(',', begin);
-    out.push_back(text.substr(begin, comma - begin));
-    if (comma == std::string::npos) return out;
-    begin = comma + 1;
-  }
-}
-
-po::options_description fileOptions() {
+po::options_description inputOptions() {
   auto options = optionGroup("Files");
-  options.add_options()("photo", po::value<std::vector<std::string>>()->value_name("PHOTO..."),
-                        "the photos to grade (the plain words)")(
-      "after,a", referencesValue(),
-      "references, all words up to the next option; each may have a share (@3)")(
+  options.add_options()("after,a", referencesValue(),
+                        "references, all words up to the next option; each may have a share (@3)")(
       "look", po::value<std::string>()->value_name("FILE"),
       "apply a saved look instead: .look.toml, .cube, .clf or a Hald .png")(
+      "part", po::value<std::vector<std::string>>()->value_name("MASK=REF|LOOK"),
+      "where the mask is white, another reference or look (.toml, .cube, .clf) than elsewhere; may be given "
+      "again, the later one lies above")("inside", po::value<std::string>()->value_name("MASK"),
+                                         "grade only where this picture or drawing is white")(
+      "outside", po::value<std::string>()->value_name("MASK"), "grade only where it is black")(
       "output,o", po::value<std::string>()->value_name("OUT|DIR/"),
       "the picture to write, or the folder for several")(
       "save-look", po::value<std::string>()->value_name("FILE.look.toml"), "keep the look that was found")(
@@ -48,91 +39,12 @@ po::options_description fileOptions() {
   return options;
 }
 
-po::options_description settingOptions() {
-  auto options = optionGroup("Settings");
-  options.add_options()("match", po::value<std::string>()->value_name("tone,colour,detail"),
-                        "what is matched (all three)")(
-      "method", po::value<std::string>()->value_name("mean-std|covariance|distribution"),
-      "how colour is matched: gently, well (the default), or to the last cast")(
-      "amount", po::value<std::string>()->value_name("N | tone=N,colour=N,detail=N"),
-      "how much of it, 0 to 100, up to 200 for more than the reference (100)")(
-      "together", "one look for all photos, so that a series stays even")(
-      "each", "a look for each photo (the default)")("inside", po::value<std::string>()->value_name("MASK"),
-                                                     "grade only where this picture is white")(
-      "outside", po::value<std::string>()->value_name("MASK"), "grade only where it is black")(
-      "opacity", po::value<std::string>()->value_name("SHARE"),
-      "how much of the result lies over the photo: 0.7 or 70% (1)")(
-      "blend", po::value<std::string>()->value_name("MODE"),
-      "how it lies over the photo: normal, multiply, screen, overlay, soft-light, luminosity, color ...")(
-      "profile", po::value<std::string>()->value_name("keep|srgb"),
-      "the colour profile of the result: the photo's own (keep), or sRGB")(
-      "depth", po::value<std::string>()->value_name("auto|8|16|float"),
-      "bits of the result; float for .tif and .exr (auto: the photo's own, as far as the format goes)")(
-      "quality", po::value<std::string>()->value_name("0..100"), "of a JPEG (auto: 95) or WebP (auto: 92)")(
-      "threads", po::value<std::string>()->value_name("N|auto"), "processor threads (auto)");
-  return options;
-}
-
-std::string choiceOf(const po::variables_map& given, const char* name,
-                     const std::vector<std::string>& words) {
-  if (given.count(name) == 0) return words.front();
-  const auto text = given[name].as<std::string>();
-  for (const std::string& w : words) {
-    if (w == text) return w;
-  }
-  std::string all;
-  for (const std::string& w : words) all += (all.empty() ? "" : " or ") + w;
-  throw UsageError(fmt::format("--{} is {}, not \"{}\"", name, all, text));
-}
-
-MatchSettings matchOf(const po::variables_map& given) {
-  MatchSettings match;
-  if (given.count("match") != 0) {
-    match.tone = match.colour = match.detail = false;
-    for (const std::string& part : parts(textOf(given, "match"))) {
-      if (part == "tone") {
-        match.tone = true;
-      } else if (isColour(part)) {
-        match.colour = true;
-      } else if (part == "detail") {
-        match.detail = true;
-      } else {
-        throw UsageError(
-            fmt::format("--match is tone, colour, detail or several with commas, not \"{}\"", part));
-      }
-    }
-  }
-  const std::string method = choiceOf(given, "method", {"covariance", "mean-std", "distribution"});
-  match.method = method == "mean-std"       ? GradeMethod::meanStd
-                 : method == "distribution" ? GradeMethod::distribution
-                                            : GradeMethod::covariance;
-  return match;
-}
-
-LookAmounts amountsOf(const po::variables_map& given) {
-  LookAmounts amounts;
-  if (given.count("amount") == 0) return amounts;
-  for (const std::string& part : parts(textOf(given, "amount"))) {
-    const auto equals = part.find('=');
-    if (equals == std::string::npos) {
-      const double all = numberSetting("--amount", part, 0, 200) / 100;
-      amounts = {all, all, all};
-      continue;
-    }
-    const std::string stage = part.substr(0, equals);
-    const double value = numberSetting("--amount of " + stage, part.substr(equals + 1), 0, 200) / 100;
-    if (stage == "tone") {
-      amounts.tone = value;
-    } else if (isColour(stage)) {
-      amounts.colour = value;
-    } else if (stage == "detail") {
-      amounts.detail = value;
-    } else {
-      throw UsageError(
-          fmt::format("--amount is a number, or like tone=50,colour=100,detail=0, not \"{}\"", part));
-    }
-  }
-  return amounts;
+po::options_description allOptions(const po::options_description& files) {
+  po::options_description all = files;
+  auto settings = settingOptions("Settings", gradeSettingTable());
+  settings.add_options()("each", "a look for each photo (the default)");
+  all.add(settings).add(reportOptions());
+  return all;
 }
 
 // Grey maps to RGB and camera formats cannot be written, so a photo keeps its extension only where it can.
@@ -152,12 +64,13 @@ void requireFolderName(const std::string& word, std::size_t photos) {
     throw UsageError(fmt::format("{} photos need a folder: -o {}/ (with the slash)", photos, word));
 }
 
-std::vector<fs::path> outputsFor(const std::vector<fs::path>& photos, const std::string& word) {
-  if (photos.size() == 1 && !meansFolder(word)) return {word};
-  requireFolderName(word, photos.size());
+// One a photo: that word, or files in that folder with these names.
+std::vector<fs::path> outputsFor(const std::vector<fs::path>& names, const std::string& word) {
+  if (names.size() == 1 && !meansFolder(word)) return {word};
+  requireFolderName(word, names.size());
   std::vector<fs::path> out;
-  for (const fs::path& photo : photos) {
-    const fs::path path = nameInside(word, photo);
+  for (const fs::path& name : names) {
+    const fs::path path = nameInside(word, name);
     if (std::find(out.begin(), out.end(), path) != out.end()) {
       throw UsageError(fmt::format("two photos are called {}; grade them into different folders",
                                    path.filename().string()));
@@ -167,52 +80,37 @@ std::vector<fs::path> outputsFor(const std::vector<fs::path>& photos, const std:
   return out;
 }
 
-GradeInputs inputsOf(const po::variables_map& given) {
-  GradeInputs inputs;
-  inputs.match = matchOf(given);
-  inputs.amounts = amountsOf(given);
-  inputs.profile =
-      choiceOf(given, "profile", {"keep", "srgb"}) == "keep" ? ProfileChoice::keep : ProfileChoice::srgb;
-  inputs.encoding = {depthSetting("--depth", textOf(given, "depth", "auto")),
-                     qualitySetting("--quality", textOf(given, "quality", "auto"))};
-  if (given.count("opacity") != 0) inputs.layer.opacity = shareSetting("--opacity", textOf(given, "opacity"));
-  if (given.count("blend") != 0) {
-    try {
-      inputs.layer.blend = blendModeOf(textOf(given, "blend"));
-    } catch (const UsageError& e) {
-      throw UsageError(fmt::format("--{}", e.what()));
-    }
-  }
-  if (given.count("inside") != 0 && given.count("outside") != 0)
-    throw UsageError("--inside and --outside are the two sides of one mask; give one of them");
-  if (given.count("inside") != 0) inputs.layer.mask = readPicture(textOf(given, "inside")).image;
-  if (given.count("outside") != 0) inputs.layer.mask = inverted(readPicture(textOf(given, "outside")).image);
-  if (given.count("look") != 0) inputs.look = readLook(textOf(given, "look"));
-  return inputs;
-}
-
 void requireSense(const GradeJob& job, const po::variables_map& given) {
-  if (job.references.empty() && !job.inputs.look) {
-    throw UsageError("grade needs a reference or a look: add --after REF, or --look FILE");
+  const GradeRecipe& recipe = job.recipe;
+  if (recipe.references.empty() && !recipe.look && recipe.parts.empty()) {
+    throw UsageError(
+        "grade needs a reference or a look: add --after REF, or --look FILE, or --part MASK=REF");
   }
-  for (const char* option : {"after", "match", "method", "together", "each"}) {
-    if (job.inputs.look && given.count(option) != 0) {
+  if (given.count("look") != 0 && given.count("after") != 0)
+    throw UsageError("--look and --after exclude each other: a look is already matched");
+  for (const char* option : {"match", "method", "together", "each"}) {
+    if (recipe.look && recipe.parts.empty() && given.count(option) != 0) {
       throw UsageError(fmt::format("--look and --{} exclude each other: a look is already matched", option));
     }
   }
   if (given.count("together") != 0 && given.count("each") != 0) {
     throw UsageError("--together and --each exclude each other");
   }
-  if (job.outputs.empty() && job.saveLook.empty()) {
+  if (!job.graded() && job.saveLook.empty()) {
     throw UsageError("grade needs a place for the result: add -o OUT.png, or -o DIR/ for several photos");
   }
-  if (job.outputs.empty() && job.photos.size() > 1)
+  if (!job.graded() && recipe.photos.size() > 1)
     throw UsageError("several photos need a folder: add -o DIR/");
-  if (!job.saveLook.empty() && job.photos.size() > 1 && !job.together && !job.inputs.look) {
+  if (!job.saveLook.empty() && recipe.photos.size() > 1 && !recipe.settings.together && !recipe.look) {
     throw UsageError("--save-look keeps one look: add --together, or grade one photo");
   }
-  if (!job.chart.empty() && job.photos.size() > 1)
+  if (!job.chart.empty() && recipe.photos.size() > 1)
     throw UsageError("--chart draws one photo; grade that one by itself");
+  for (const char* option : {"save-look", "chart"}) {
+    if (!recipe.parts.empty() && given.count(option) != 0)
+      throw UsageError(
+          fmt::format("--{} is of one look; for that of a part grade it alone with --inside MASK", option));
+  }
   const bool named = job.saveLook.empty() || extensionOf(job.saveLook) == ".toml";
   if (!named) {
     throw UsageError(fmt::format(
@@ -220,6 +118,70 @@ void requireSense(const GradeJob& job, const po::variables_map& given) {
         job.saveLook.string()));
   }
 }
+
+// What was given on top of a recipe.
+GradeJob jobFrom(GradeRecipe recipe, const po::variables_map& given) {
+  applyGiven(given, gradeSettingTable(), [&](const std::string& name, const std::string& text) {
+    setGradeSetting(recipe.settings, name, text);
+  });
+  if (given.count("each") != 0) recipe.settings.together = false;
+  // A reference instead of a recipe's look, or the other way round.
+  if (auto references = givenReferences(given)) {
+    recipe.references = std::move(*references);
+    recipe.look.reset();
+  }
+  if (given.count("look") != 0) {
+    recipe.look = inputNamed(textOf(given, "look"));
+    if (given.count("after") == 0) recipe.references.clear();
+  }
+  if (given.count("part") != 0) recipe.parts.clear();
+  for (const std::string& word : listOf(given, "part")) recipe.parts.push_back(parsePart(word));
+  if (auto mask = givenMask(given)) recipe.mask = std::move(mask);
+  GradeJob job;
+  static_cast<RunOptions&>(job) = runOptionsOf(given);
+  job.recipe = std::move(recipe);
+  job.saveLook = textOf(given, "save-look");
+  job.chart = textOf(given, "chart");
+  return job;
+}
+
+void takePhotos(const po::variables_map& given, GradeRecipe& recipe) {
+  if (given.count("photo") == 0) return;
+  recipe.photos.clear();
+  for (const std::string& word : listOf(given, "photo")) recipe.photos.push_back({inputNamed(word), ""});
+}
+
+// The names that results get in a folder: those of the recipe, or the photos'.
+std::vector<fs::path> resultNames(const GradeRecipe& recipe) {
+  std::vector<fs::path> names;
+  for (const GradedPhoto& p : recipe.photos)
+    names.push_back(p.result.empty() ? p.photo.path.filename() : fs::path(p.result).filename());
+  return names;
+}
+
+// Without a place of its own what is graded again lies beside the recipe, a series in a folder beside its.
+std::string againPlace(const GradeRecipe& recipe, const fs::path& file) {
+  const auto names = resultNames(recipe);
+  if (names.size() == 1) return againName(file, names[0]).string();
+  const fs::path folder = folderOf(fs::absolute(file));
+  return (folder.parent_path() / (folder.filename().string() + "-again")).string() + "/";
+}
+
+const char* const kGradeUsage =
+    "usage: jugendstil grade PHOTO... --after REF -o OUT|DIR/ [options]\n"
+    "       jugendstil grade PHOTO... --look FILE -o OUT|DIR/ [options]\n\n"
+    "Gives photos the tone, colour and local contrast of a reference photo. Depth, profile and metadata\n"
+    "stay; the look can be kept, edited (jugendstil look) and carried to other programs.\n\n"
+    "  jugendstil grade gate.tif --after rain.jpg --amount 80 --save-look rain.look.toml -o gate_rain.tif\n"
+    "  jugendstil grade series/*.jpg --after dusk.jpg@2 --after noon.jpg --together -o graded/\n";
+
+const char* const kRedoUsage =
+    "usage: jugendstil redo RECIPE [-o OUT|DIR/] [options]\n\n"
+    "Grades again: the same bytes on the same machine, or a variation where an option is given. Without -o\n"
+    "a photo goes beside the recipe and a series into a folder beside its own, with \"-again\" behind the "
+    "name.\n\n"
+    "  jugendstil redo gate_rain.recipe.toml\n"
+    "  jugendstil redo graded/series.recipe.toml --amount 60 -o softer/\n";
 
 }  // namespace
 
@@ -229,35 +191,59 @@ Look readLook(const fs::path& path) {
 }
 
 int gradeCommand(const Words& words) {
-  auto all = fileOptions();
-  all.add(settingOptions()).add(reportOptions());
+  auto files = inputOptions();
+  files.add_options()("photo", po::value<std::vector<std::string>>()->value_name("PHOTO..."),
+                      "the photos to grade (the plain words)")(
+      "recipe", po::value<std::string>()->value_name("FILE"),
+      "take settings (and references) from a recipe of a grade; options given here win");
+  const auto all = allOptions(files);
   po::positional_options_description positions;
   positions.add("photo", -1);
   const auto given = parseWords(words, all, positions, "grade");
-  if (sayHelpIfAsked(
-          given,
-          "usage: jugendstil grade PHOTO... --after REF -o OUT|DIR/ [options]\n"
-          "       jugendstil grade PHOTO... --look FILE -o OUT|DIR/ [options]\n\n"
-          "Gives photos the tone, colour and local contrast of a reference photo. Depth, profile and "
-          "metadata\n"
-          "stay; the look can be kept, edited (jugendstil look) and carried to other programs.\n\n"
-          "  jugendstil grade gate.tif --after rain.jpg --amount 80 --save-look rain.look.toml -o "
-          "gate_rain.tif\n"
-          "  jugendstil grade series/*.jpg --after dusk.jpg@2 --after noon.jpg --together -o graded/\n",
-          all))
-    return 0;
+  if (sayHelpIfAsked(given, kGradeUsage, all)) return 0;
   requirePhoto(given, "grade needs a photo: jugendstil grade PHOTO --after REF -o OUT");
-  GradeJob job;
-  for (const std::string& word : listOf(given, "photo")) job.photos.emplace_back(word);
-  for (const std::string& word : listOf(given, "after")) job.references.push_back(parseReference(word));
-  if (given.count("output") != 0) job.outputs = outputsFor(job.photos, textOf(given, "output"));
-  job.saveLook = textOf(given, "save-look");
-  job.chart = textOf(given, "chart");
-  job.inputs = inputsOf(given);
-  job.together = given.count("together") != 0;
-  const std::string threads = textOf(given, "threads", "auto");
-  job.threads = threads == "auto" ? 0 : static_cast<int>(numberSetting("--threads", threads, 1, 1024));
-  static_cast<RunOptions&>(job) = runOptionsOf(given);
+  GradeRecipe recipe;
+  if (given.count("recipe") != 0) {
+    const std::string file = textOf(given, "recipe");
+    recipe = parseGradeRecipe(readRecipe(file), file);
+    // A preset brings settings and, where none are given, references; not other pictures' masks.
+    recipe.parts.clear();
+    recipe.mask.reset();
+    recipe.result.reset();
+  }
+  takePhotos(given, recipe);
+  GradeJob job = jobFrom(std::move(recipe), given);
+  if (given.count("recipe") != 0) findMovedInputs(job.recipe, textOf(given, "recipe"), job.quiet);
+  const std::string output = textOf(given, "output");
+  if (!output.empty()) job.outputs = outputsFor(resultNames(job.recipe), output);
+  job.series = job.outputs.size() > 1;
+  requireSense(job, given);
+  return runGradeJob(std::move(job));
+}
+
+int redoGrade(const Words& words) {
+  auto files = inputOptions();
+  files.add_options()("recipe", po::value<std::string>()->value_name("RECIPE"),
+                      "the recipe of a grade (the first plain word)")(
+      "photo", po::value<std::vector<std::string>>()->multitoken()->value_name("PHOTO..."),
+      "other photos, or where they lie now");
+  const auto all = allOptions(files);
+  po::positional_options_description positions;
+  positions.add("recipe", 1);
+  const auto given = parseWords(words, all, positions, "redo");
+  if (sayHelpIfAsked(given, kRedoUsage, all)) return 0;
+  const fs::path file = textOf(given, "recipe");
+  GradeRecipe recipe = parseGradeRecipe(readRecipe(file), file);
+  if (recipe.result) noteVersion(recipe.result->version, given.count("quiet") != 0);
+  recipe.result.reset();
+  takePhotos(given, recipe);
+  GradeJob job = jobFrom(std::move(recipe), given);
+  findMovedInputs(job.recipe, file, job.quiet);
+  if (job.recipe.photos.empty())
+    throw UsageError(fmt::format("{} names no photo; add --photo FILE", file.string()));
+  const std::string output = textOf(given, "output", againPlace(job.recipe, file));
+  job.outputs = outputsFor(resultNames(job.recipe), output);
+  job.series = job.outputs.size() > 1;
   requireSense(job, given);
   return runGradeJob(std::move(job));
 }

@@ -11,11 +11,15 @@
 
 #include "base/atomic_file.h"
 #include "base/error.h"
+#include "base/file_name.h"
 #include "base/parallel.h"
 #include "cli/batch.h"
+#include "cli/recipe_options.h"
 #include "cli/say.h"
 #include "grade/closeness.h"
 #include "grade/look_file.h"
+#include "image/mask.h"
+#include "recipe/recipe_writer.h"
 #include "report/grade_chart.h"
 
 namespace jugendstil::cli {
@@ -54,36 +58,98 @@ Closeness closenessOf(const GradeOutcome& outcome, const std::vector<SharedStati
   return c;
 }
 
-void readReferences(GradeJob& job) {
-  for (const ReferenceWord& r : job.references) {
-    job.inputs.references.push_back({fileStatistics(r.path), r.share});
+bool isLookName(const fs::path& path) {
+  const std::string extension = extensionOf(path);
+  return extension == ".toml" || extension == ".cube" || extension == ".clf";
+}
+
+// A part's reference may be a look as well.
+GradeTarget readTarget(RecipeInput& input, bool quiet) {
+  const bool look = isLookName(input.path);
+  knowFile(input, look ? "look" : "reference", quiet);
+  GradeTarget target;
+  if (look) {
+    target.look = readLook(input.path);
+  } else {
+    target.references.push_back({fileStatistics(input.path), input.share});
   }
+  return target;
 }
 
-// One look for the whole set, from the statistics of all that can be read.
-void matchTogether(GradeJob& job) {
-  if (!job.together || job.inputs.look) return;
-  std::vector<GradeStatistics> parts(job.photos.size());
-  runBatch(job.photos.size(), job.threads, ProgressStyle::none, "photo",
-           [&](std::size_t i, const ItemProgress&) {
-             parts[i] = fileStatistics(job.photos[i], job.inputs.layer.mask);
-           });
-  std::erase_if(parts, [](const GradeStatistics& s) { return s.colours.empty(); });
-  if (parts.empty()) throw Error("none of the photos can be read; check their names and that they are whole");
-  job.inputs.look = matchLook(pooledStatistics(parts), job.inputs.references, job.inputs.match);
+Image readGradeMask(RecipeInput& input, const fs::path& photo, bool quiet) {
+  knowFile(input, "mask", quiet);
+  // Only a drawing has to know the photo's size.
+  if (extensionOf(input.path) != ".svg") return readMask(input.path, 0, 0);
+  const StoredPicture first = StoredPicture::read(photo);
+  const bool lying = first.orientation() > 4;
+  return readMask(input.path, lying ? first.height() : first.width(), lying ? first.width() : first.height());
 }
 
-void drawChart(const GradeJob& job, const GradeOutcome& outcome) {
+GradeInputs readInputs(GradeRecipe& recipe, bool quiet) {
+  GradeInputs inputs;
+  inputs.settings = recipe.settings;
+  const fs::path& photo = recipe.photos[0].photo.path;
+  for (RecipeInput& r : recipe.references) {
+    knowFile(r, "reference", quiet);
+    inputs.rest.references.push_back({fileStatistics(r.path), r.share});
+  }
+  if (recipe.look) {
+    knowFile(*recipe.look, "look", quiet);
+    inputs.rest.look = readLook(recipe.look->path);
+  }
+  for (RecipePart& part : recipe.parts)
+    inputs.parts.push_back({readGradeMask(part.mask, photo, quiet), readTarget(part.reference, quiet)});
+  if (recipe.mask) {
+    inputs.mask = readGradeMask(recipe.mask->file, photo, quiet);
+    if (!recipe.mask->inside) inputs.mask = inverted(std::move(*inputs.mask));
+  }
+  return inputs;
+}
+
+// One look for what is graded alike in the whole set.
+void matchPooled(GradeTarget& target, std::vector<GradeStatistics> photos, const MatchSettings& match) {
+  std::erase_if(photos, [](const GradeStatistics& s) { return s.colours.empty(); });
+  if (target.empty() || target.look || photos.empty()) return;
+  target.look = matchLook(pooledStatistics(photos), target.references, match);
+}
+
+// From the statistics of all that can be read.
+void matchTogether(const GradeJob& job, GradeInputs& inputs) {
+  const auto& photos = job.recipe.photos;
+  std::vector<PhotoStatistics> all(photos.size());
+  runBatch(
+      photos.size(), inputs.settings.threads, ProgressStyle::none, "photo",
+      [&](std::size_t i, const ItemProgress&) { all[i] = photoStatistics(photos[i].photo.path, inputs); });
+  std::erase_if(all, [](const PhotoStatistics& s) { return s.rest.colours.empty() && s.parts.empty(); });
+  if (all.empty()) throw Error("none of the photos can be read; check their names and that they are whole");
+  const auto pooled = [&](GradeTarget& target, const auto& take) {
+    std::vector<GradeStatistics> some;
+    for (PhotoStatistics& one : all) some.push_back(std::move(take(one)));
+    matchPooled(target, std::move(some), inputs.settings.match);
+  };
+  pooled(inputs.rest, [](PhotoStatistics& s) -> GradeStatistics& { return s.rest; });
+  for (std::size_t i = 0; i < inputs.parts.size(); ++i)
+    pooled(inputs.parts[i].target, [i](PhotoStatistics& s) -> GradeStatistics& { return s.parts[i]; });
+}
+
+// What the figures are measured against: the rest's references, or those of the first part.
+const std::vector<SharedStatistics>& measuredReferences(const GradeInputs& inputs) {
+  return inputs.rest.empty() && !inputs.parts.empty() ? inputs.parts[0].target.references
+                                                      : inputs.rest.references;
+}
+
+void drawChart(const GradeJob& job, const GradeInputs& inputs, const GradeOutcome& outcome) {
   GradeChart chart;
   chart.photo = outcome.before;
-  chart.photoName = job.photos[0].filename().string();
+  chart.photoName = job.recipe.photos[0].photo.path.filename().string();
   chart.result = outcome.after;
   chart.resultName = job.outputs.empty() ? "result" : job.outputs[0].filename().string();
-  if (!job.references.empty()) {
-    const StoredPicture reference = StoredPicture::read(job.references[0].path);
+  if (!job.recipe.references.empty()) {
+    const fs::path& first = job.recipe.references[0].path;
+    const StoredPicture reference = StoredPicture::read(first);
     chart.reference = reoriented(reducedPicture(reference), reference.orientation());
-    chart.referenceName = job.references[0].path.filename().string();
-    chart.closeness = closenessOf(outcome, job.inputs.references);
+    chart.referenceName = first.filename().string();
+    chart.closeness = closenessOf(outcome, inputs.rest.references);
   }
   chart.look = outcome.look;
   writePicture(job.chart, gradeChart(chart), Depth::eight);
@@ -103,65 +169,116 @@ std::string nearer(const Closeness& c) {
       c.slicedBefore, c.slicedAfter);
 }
 
-void tellOne(const GradeJob& job, const GradeOutcome& outcome, double seconds) {
-  if (job.progress == ProgressStyle::json) {
-    nlohmann::json object{
-        {"event", "done"},        {"file", job.outputs.empty() ? "" : job.outputs[0].string()},
-        {"width", outcome.width}, {"height", outcome.height},
-        {"seconds", seconds},     {"words", lookInWords(outcome.look)}};
-    if (!job.inputs.references.empty()) {
-      const Closeness c = closenessOf(outcome, job.inputs.references);
-      object["ciede2000"] = {c.ciedeBefore, c.ciedeAfter};
-      object["sliced_distance"] = {c.slicedBefore, c.slicedAfter};
-    }
-    sayJson(stdout, object);
-    return;
+// Where the recipe lies: beside its picture, or one for the whole series in its folder.
+fs::path recipeFile(const GradeJob& job) {
+  if (!job.series) return recipePathFor(job.outputs[0]);
+  const fs::path folder = job.outputs[0].parent_path();
+  std::error_code code;
+  for (int number = 1;; ++number) {
+    fs::path file =
+        folder / (number == 1 ? "series.recipe.toml" : fmt::format("series-{}.recipe.toml", number));
+    if (job.force || !fs::exists(file, code)) return file;
   }
-  if (!job.outputs.empty()) {
-    say(stdout, "{}: {}x{}, graded in {:.1f} s\n", job.outputs[0].string(), outcome.width, outcome.height,
-        seconds);
-  }
-  if (job.quiet) return;
-  say(stdout, "  {}\n", joined(lookInWords(outcome.look)));
-  if (!job.inputs.references.empty())
-    say(stdout, "  {}\n", nearer(closenessOf(outcome, job.inputs.references)));
 }
 
-void tellSet(const GradeJob& job, const BatchOutcome& batch, std::size_t done) {
+fs::path writeRecipe(const GradeJob& job, const GradeRecipeResult& result) {
+  GradeRecipe recipe = job.recipe;
+  recipe.result = result;
+  for (std::size_t i = 0; i < recipe.photos.size(); ++i)
+    recipe.photos[i].result = job.outputs[i].filename().string();
+  const fs::path file = recipeFile(job);
+  writeFileAtomically(file, gradeRecipeText(recipe, fs::absolute(file).parent_path()));
+  return file;
+}
+
+// What was done, one line for each look.
+std::vector<std::string> wordsOf(const GradeJob& job, const GradeOutcome& outcome) {
+  std::vector<std::string> lines;
+  const auto& parts = job.recipe.parts;
+  if (parts.empty() || !job.recipe.references.empty() || job.recipe.look)
+    lines.push_back((parts.empty() ? "" : "elsewhere: ") + joined(lookInWords(outcome.look)));
+  for (std::size_t i = 0; i < outcome.partLooks.size(); ++i)
+    lines.push_back(fmt::format("under {}: {}", parts[i].mask.path.filename().string(),
+                                joined(lookInWords(outcome.partLooks[i]))));
+  return lines;
+}
+
+// One photo, as it came out.
+struct Graded {
+  const GradeOutcome& outcome;
+  std::optional<Closeness> closeness;
+  double seconds = 0;
+  fs::path recipe;
+};
+
+void tellOneJson(const GradeJob& job, const Graded& graded) {
+  nlohmann::json object{{"event", "done"},
+                        {"file", job.graded() ? job.outputs[0].string() : ""},
+                        {"width", graded.outcome.width},
+                        {"height", graded.outcome.height},
+                        {"seconds", graded.seconds},
+                        {"words", lookInWords(graded.outcome.look)}};
+  if (job.graded()) object["recipe"] = graded.recipe.string();
+  if (const auto& c = graded.closeness) {
+    object["ciede2000"] = {c->ciedeBefore, c->ciedeAfter};
+    object["sliced_distance"] = {c->slicedBefore, c->slicedAfter};
+  }
+  sayJson(stdout, object);
+}
+
+void tellOne(const GradeJob& job, const Graded& graded) {
+  if (job.progress == ProgressStyle::json) {
+    tellOneJson(job, graded);
+    return;
+  }
+  if (job.graded()) {
+    say(stdout, "{}: {}x{}, graded in {:.1f} s\n", job.outputs[0].string(), graded.outcome.width,
+        graded.outcome.height, graded.seconds);
+  }
+  if (job.quiet) return;
+  for (const std::string& line : wordsOf(job, graded.outcome)) say(stdout, "  {}\n", line);
+  if (graded.closeness && job.recipe.parts.empty()) say(stdout, "  {}\n", nearer(*graded.closeness));
+}
+
+void tellSet(const GradeJob& job, const BatchOutcome& batch, std::size_t done, const fs::path& recipe) {
   const std::string folder = job.outputs[0].parent_path().string();
   if (job.progress == ProgressStyle::json) {
     nlohmann::json failed = nlohmann::json::array();
     for (const BatchFailure& f : batch.failures) {
-      failed.push_back({{"file", job.photos[f.item].string()}, {"error", f.message}});
+      failed.push_back({{"file", job.recipe.photos[f.item].photo.path.string()}, {"error", f.message}});
     }
     sayJson(stdout, {{"event", batch.stopped ? "stopped" : "done"},
                      {"graded", done},
-                     {"photos", job.photos.size()},
+                     {"photos", job.recipe.photos.size()},
+                     {"recipe", recipe.string()},
                      {"failed", failed},
                      {"seconds", batch.seconds}});
     return;
   }
   say(stdout, "{}{}: {} of {} photos graded in {}\n", folder.empty() ? "." : folder,
-      folder.ends_with('/') ? "" : "/", done, job.photos.size(), duration(batch.seconds));
+      folder.ends_with('/') ? "" : "/", done, job.recipe.photos.size(), duration(batch.seconds));
   if (batch.stopped)
     say(stderr, "stopped; name the missing photos to go on, or add --force to grade all again\n");
 }
 
 std::size_t workersOf(const GradeJob& job) {
-  return std::min<std::size_t>(job.threads > 0 ? job.threads : omp_get_num_procs(), job.photos.size());
+  const int threads = job.recipe.settings.threads;
+  return std::min<std::size_t>(threads > 0 ? threads : omp_get_num_procs(), job.recipe.photos.size());
 }
 
 void tellPlan(const GradeJob& job) {
-  for (const ReferenceWord& r : job.references)
-    say(stdout, "after {}{}\n", r.path.string(),
-        job.references.size() > 1 ? fmt::format(" @{}", r.share) : "");
-  for (std::size_t i = 0; i < job.photos.size() && i < job.outputs.size(); ++i) {
-    say(stdout, "would write {} from {}\n", job.outputs[i].string(), job.photos[i].string());
+  const GradeRecipe& recipe = job.recipe;
+  if (recipe.look) say(stdout, "  look {}\n", recipe.look->path.string());
+  tellInputs(recipe.references, recipe.parts, recipe.mask);
+  tellSettings(settingsOf(recipe));
+  for (std::size_t i = 0; i < recipe.photos.size() && i < job.outputs.size(); ++i) {
+    say(stdout, "would write {} from {}\n", job.outputs[i].string(), recipe.photos[i].photo.path.string());
   }
+  if (job.graded()) say(stdout, "would write {}\n", recipeFile(job).string());
   if (!job.saveLook.empty()) say(stdout, "would write {}\n", job.saveLook.string());
   if (!job.chart.empty()) say(stdout, "would write {}\n", job.chart.string());
   // As stored, while it is worked on; strips and tables are small beside it.
-  const StoredPicture first = StoredPicture::read(job.photos[0]);
+  const StoredPicture first = StoredPicture::read(recipe.photos[0].photo.path);
   const double megapixels = 1.0 * first.width() * first.height() / 1e6;
   const double bytes = megapixels * first.channels() *
                        (first.depth() == Depth::eight     ? 1
@@ -179,11 +296,12 @@ void prepareFolders(const GradeJob& job) {
 void requirePlaces(const GradeJob& job) {
   for (std::size_t i = 0; i < job.outputs.size(); ++i) {
     requireWritableName(job.outputs[i]);
-    requireEncoding(job.outputs[i], job.inputs.encoding);
-    requireOther(job.outputs[i], job.photos[i]);
+    requireEncoding(job.outputs[i], job.recipe.settings.encoding);
+    requireOther(job.outputs[i], job.recipe.photos[i].photo.path);
     requireFree(job.outputs[i], job.force);
     requirePlace(job.outputs[i], true);
   }
+  if (job.graded()) requireFree(recipeFile(job), job.force);
   if (!job.saveLook.empty()) requireFree(job.saveLook, job.force);
   if (!job.chart.empty()) {
     requireWritableName(job.chart);
@@ -191,12 +309,13 @@ void requirePlaces(const GradeJob& job) {
   }
 }
 
-int gradeOne(const GradeJob& job) {
+int gradeOne(GradeJob& job, const GradeInputs& inputs) {
+  knowFile(job.recipe.photos[0].photo, "photo", job.quiet);
   std::optional<GradeOutcome> outcome;
   const auto batch =
-      runBatch(1, job.threads, job.progress, "photo", [&](std::size_t, const ItemProgress& show) {
-        outcome = gradeFile(job.photos[0], job.outputs.empty() ? fs::path() : job.outputs[0], job.inputs,
-                            [&](int done, int rows) { show(1.0 * done / rows); });
+      runBatch(1, inputs.settings.threads, job.progress, "photo", [&](std::size_t, const ItemProgress& show) {
+        outcome = gradeFile(job.recipe.photos[0].photo.path, job.graded() ? job.outputs[0] : fs::path(),
+                            inputs, [&](int done, int rows) { show(1.0 * done / rows); });
       });
   if (!batch.failures.empty()) throw Error(batch.failures[0].message);
   if (batch.stopped || !outcome) {
@@ -204,27 +323,42 @@ int gradeOne(const GradeJob& job) {
     return 130;
   }
   if (!job.saveLook.empty()) saveLook(job, outcome->look);
-  if (!job.chart.empty()) drawChart(job, *outcome);
-  tellOne(job, *outcome, batch.seconds);
+  if (!job.chart.empty()) drawChart(job, inputs, *outcome);
+  std::optional<Closeness> closeness;
+  const auto& references = measuredReferences(inputs);
+  if (!references.empty()) closeness = closenessOf(*outcome, references);
+  fs::path recipe;
+  if (job.graded()) {
+    GradeRecipeResult result{JUGENDSTIL_VERSION, true, 1, batch.seconds, {}};
+    if (closeness) result.distance = {closeness->ciedeBefore, closeness->ciedeAfter};
+    recipe = writeRecipe(job, result);
+  }
+  tellOne(job, {*outcome, closeness, batch.seconds, recipe});
   return 0;
 }
 
-int gradeSet(const GradeJob& job) {
-  if (!job.saveLook.empty()) saveLook(job, partOfLook(*job.inputs.look, job.inputs.amounts));
+int gradeSet(GradeJob& job, const GradeInputs& inputs) {
+  if (!job.saveLook.empty()) saveLook(job, partOfLook(*inputs.rest.look, inputs.settings.amounts));
   std::mutex mutex;
   std::size_t done = 0;
-  const auto batch = runBatch(job.photos.size(), job.threads, job.progress, "photo",
+  auto& photos = job.recipe.photos;
+  const auto batch = runBatch(photos.size(), inputs.settings.threads, job.progress, "photo",
                               [&](std::size_t i, const ItemProgress& show) {
-                                gradeFile(job.photos[i], job.outputs[i], job.inputs,
+                                knowFile(photos[i].photo, "photo", job.quiet);
+                                gradeFile(photos[i].photo.path, job.outputs[i], inputs,
                                           [&](int rows, int all) { show(1.0 * rows / all); });
                                 const std::lock_guard lock(mutex);
                                 ++done;
                               });
-  tellSet(job, batch, done);
+  fs::path recipe;
+  if (done > 0)
+    recipe = writeRecipe(
+        job, {JUGENDSTIL_VERSION, done == photos.size(), static_cast<int>(done), batch.seconds, {}});
+  tellSet(job, batch, done, recipe);
   for (const BatchFailure& f : batch.failures) say(stderr, "jugendstil: {}\n", f.message);
   if (!batch.failures.empty()) {
     say(stderr, "jugendstil: {} of {} photos failed; the others are done\n", batch.failures.size(),
-        job.photos.size());
+        photos.size());
   }
   if (batch.stopped) return 130;
   return batch.failures.empty() ? 0 : 1;
@@ -234,23 +368,23 @@ int gradeSet(const GradeJob& job) {
 
 double foretoldSeconds(const GradeJob& job) {
   const auto begin = std::chrono::steady_clock::now();
-  gradeStatistics(reducedPicture(StoredPicture::read(job.photos[0])));
+  gradeStatistics(reducedPicture(StoredPicture::read(job.recipe.photos[0].photo.path)));
   // Reading and measuring is about half of the work; grading and writing the other.
   const double each = 2 * std::chrono::duration<double>(std::chrono::steady_clock::now() - begin).count();
-  return std::max(1.0, each * static_cast<double>(job.photos.size()));
+  return std::max(1.0, each * static_cast<double>(job.recipe.photos.size()));
 }
 
 int runGradeJob(GradeJob job) {
   requirePlaces(job);
-  setThreads(job.threads);
+  setThreads(job.recipe.settings.threads);
   if (job.dryRun) {
     tellPlan(job);
     return 0;
   }
-  readReferences(job);
+  GradeInputs inputs = readInputs(job.recipe, job.quiet);
   prepareFolders(job);
-  matchTogether(job);
-  return job.photos.size() == 1 ? gradeOne(job) : gradeSet(job);
+  if (job.recipe.settings.together) matchTogether(job, inputs);
+  return job.recipe.photos.size() == 1 ? gradeOne(job, inputs) : gradeSet(job, inputs);
 }
 
 }  // namespace jugendstil::cli

@@ -9,8 +9,9 @@
 #include "cli/options.h"
 #include "cli/progress.h"
 #include "cli/say.h"
+#include "clip/clip.h"
+#include "history/history.h"
 #include "image/picture_file.h"
-#include "paint/history.h"
 #include "recipe/recipe_reader.h"
 #include "recipe/recipe_writer.h"
 #include "report/sheet.h"
@@ -22,93 +23,148 @@ namespace fs = std::filesystem;
 
 bool holds(const std::string& text, const std::string& word) { return text.find(word) != std::string::npos; }
 
-// A filter like likeness=20: the setting's value as it would be taken on the command line.
-bool hasSetting(const PaintRecipe& recipe, const std::string& word) {
+const Choices<bool> kCommands{{"paint", true}, {"grade", true}, {"film", true}};
+
+// Filters like likeness=20: the setting's value as it would be taken on the command line.
+void requireWhere(const std::string& word) {
   const auto equals = word.find('=');
   if (equals == std::string::npos || equals == 0)
     throw UsageError(fmt::format("--where is a setting and its value like likeness=20, not \"{}\"", word));
-  const std::string name = word.substr(0, equals);
-  PaintSettings wanted;
   try {
-    setPaintSetting(wanted, name, word.substr(equals + 1));
+    requireSettingName(word.substr(0, equals));
   } catch (const UsageError& e) {
     throw UsageError(fmt::format("--where {}: {}", word, e.what()));
   }
-  return paintSettingText(recipe.settings, name) == paintSettingText(wanted, name);
 }
 
-bool isWanted(const PaintRecipe& recipe, const po::variables_map& given) {
-  if (given.count("after") != 0 && !holds(referenceNames(recipe), textOf(given, "after"))) return false;
-  if (given.count("photo") != 0 &&
-      (!recipe.photo || !holds(recipe.photo->path.filename().string(), textOf(given, "photo"))))
-    return false;
-  if (given.count("where") == 0) return true;
+bool matches(const PastWork& work, const std::string& word) {
+  const auto equals = word.find('=');
+  try {
+    return hasSetting(work, word.substr(0, equals), word.substr(equals + 1));
+  } catch (const UsageError& e) {
+    throw UsageError(fmt::format("--where {}: {}", word, e.what()));
+  }
+}
+
+bool isOf(const PastWork& work, const std::string& word) {
+  return std::any_of(work.inputs.begin(), work.inputs.end(), [&](const PastInput& i) {
+    return (i.role == "photo" || i.role == "clip") && holds(i.name, word);
+  });
+}
+
+bool isWanted(const PastWork& work, const po::variables_map& given) {
+  if (given.count("of") != 0 && work.command != textOf(given, "of")) return false;
+  if (given.count("after") != 0 && !holds(work.after, textOf(given, "after"))) return false;
+  if (given.count("photo") != 0 && !isOf(work, textOf(given, "photo"))) return false;
   bool wanted = true;
-  for (const std::string& word : listOf(given, "where")) wanted = hasSetting(recipe, word) && wanted;
+  for (const std::string& word : listOf(given, "where")) wanted = matches(work, word) && wanted;
   return wanted;
 }
 
-std::string inWords(const PaintRecipe& recipe) {
-  const auto unusual = unusualSettings(recipe);
-  std::string text =
-      fmt::format("{} after {}", recipe.photo ? recipe.photo->path.filename().string() : "a photo",
-                  referenceNames(recipe));
-  if (recipe.mask) {
-    text += fmt::format(", {} {}", recipe.maskInside ? "inside" : "outside",
-                        recipe.mask->path.filename().string());
-  }
+// "gate.jpg", or "5 photos".
+std::string sourceOf(const PastWork& work) {
+  if (work.results.size() > 1) return fmt::format("{} photos", work.results.size());
+  const bool named =
+      !work.inputs.empty() && (work.inputs[0].role == "photo" || work.inputs[0].role == "clip");
+  return named ? work.inputs[0].name : work.command == "film" ? "a clip" : "a photo";
+}
+
+// What was made, as one names it: the picture, the film, or the folder of a series.
+fs::path nameOf(const PastWork& work) {
+  if (work.results.size() == 1) return work.results[0].filename();
+  return work.recipe.filename().string().substr(0, work.recipe.filename().string().find('.')) + " (" +
+         sourceOf(work) + ")";
+}
+
+bool isThere(const PastWork& work) {
+  std::error_code code;
+  return std::all_of(work.results.begin(), work.results.end(), [&](const fs::path& file) {
+    return isFramePattern(file.string()) ? fs::exists(frameName(file.string(), 0), code)
+                                         : fs::exists(file, code);
+  });
+}
+
+std::string inWords(const PastWork& work) {
+  const auto unusual = unusualOf(work.settings);
+  std::string text = fmt::format("{} after {}", sourceOf(work), work.after);
+  if (!work.mask.empty()) text += ", " + work.mask;
   if (!unusual.empty()) text += fmt::format(": {}", fmt::join(unusual, ", "));
   return text;
 }
 
-nlohmann::json unusualValues(const PaintRecipe& recipe) {
-  const PaintSettings usual;
+// "640x427, loss 0.0312, 42 s"
+std::string figuresOf(const PastWork& work) {
+  const char* const done = work.command == "grade" ? "graded in " : "painted in ";
+  std::string text = work.width > 0 ? fmt::format("{}x{}, ", work.width, work.height) : std::string();
+  if (work.frames > 0) text += fmt::format("{} frames, ", work.frames);
+  for (const auto& [name, value] : work.figures) {
+    if (name == "loss") text += fmt::format("loss {:.4f}, ", value);
+    if (name == "ciede2000") text += fmt::format("CIEDE2000 {:.1f} to the reference, ", value);
+    if (name == "warping_error") text += fmt::format("warping error {:.2e}, ", value);
+  }
+  return text + (work.frames > 0 ? "" : done) + duration(work.seconds);
+}
+
+nlohmann::json unusualValues(const PastWork& work) {
   nlohmann::json values = nlohmann::json::object();
-  for (const SettingInfo& info : paintSettingTable()) {
-    const std::string text = paintSettingText(recipe.settings, info.name);
-    if (text == paintSettingText(usual, info.name)) continue;
-    if (info.number)
-      values[info.name] = std::stod(text);
+  for (const SettingText& s : work.settings) {
+    if (s.usual) continue;
+    if (s.info.number)
+      values[s.info.name] = std::stod(s.text);
     else
-      values[info.name] = text;
+      values[s.info.name] = s.text;
   }
   return values;
 }
 
-void tell(const PastPainting& past, bool json) {
-  const RecipeResult& result = *past.recipe.result;
-  std::error_code code;
-  const bool there = fs::exists(past.picture, code);
-  if (json) {
-    const nlohmann::json object{{"recipe", past.file.string()},
-                                {"picture", past.picture.string()},
-                                {"there", there},
-                                {"after", referenceNames(past.recipe)},
-                                {"finished", result.finished},
-                                {"width", result.width},
-                                {"height", result.height},
-                                {"seconds", result.seconds},
-                                {"loss", result.loss.total()},
-                                {"settings", unusualValues(past.recipe)}};
-    sayJson(stdout, object);
-    return;
+nlohmann::json objectOf(const PastWork& work) {
+  nlohmann::json object{{"command", work.command},
+                        {"recipe", work.recipe.string()},
+                        {"there", isThere(work)},
+                        {"of", sourceOf(work)},
+                        {"after", work.after},
+                        {"finished", work.finished},
+                        {"seconds", work.seconds},
+                        {"settings", unusualValues(work)},
+                        {"files", nlohmann::json::array()}};
+  for (const fs::path& file : work.results) object["files"].push_back(file.string());
+  if (!work.mask.empty()) object["mask"] = work.mask;
+  if (work.width > 0) {
+    object["width"] = work.width;
+    object["height"] = work.height;
   }
-  say(stdout, "{}{}{}\n  {}\n  {}x{}, loss {:.4f}, {}\n", past.picture.filename().string(),
-      there ? "" : " (the picture is gone)", result.finished ? "" : " (unfinished)", inWords(past.recipe),
-      result.width, result.height, result.loss.total(), duration(result.seconds));
+  if (work.frames > 0) object["frames"] = work.frames;
+  for (const auto& [name, value] : work.figures) object[name] = value;
+  return object;
 }
 
-void writeSheet(const fs::path& file, const std::string& title, const std::vector<PastPainting>& paintings) {
+void tell(const PastWork& work, bool json) {
+  if (json) {
+    sayJson(stdout, objectOf(work));
+    return;
+  }
+  say(stdout, "{}{}{}\n  {} {}\n  {}\n", nameOf(work).string(), isThere(work) ? "" : " (no longer there)",
+      work.finished ? "" : " (unfinished)", work.command, inWords(work), figuresOf(work));
+}
+
+// The picture itself, a film's first frame, a series' first picture; empty where it is gone or unreadable.
+Image pictureOf(const PastWork& work) {
+  if (work.results.empty() || !isThere(work)) return {};
+  try {
+    if (work.command != "film") return readPicture(work.results[0]).image;
+    Image frame;
+    if (openClip(work.results[0].string())->read(frame) == FrameState::read) return frame;
+  } catch (const Error&) {  // the rest of the sheet is worth having
+  }
+  return {};
+}
+
+void writeSheet(const fs::path& file, const std::string& title, const std::vector<PastWork>& works) {
   std::vector<SheetCell> cells;
-  for (const PastPainting& past : paintings) {
-    std::error_code code;
-    const auto unusual = unusualSettings(past.recipe);
-    SheetCell cell{
-        {},
-        past.picture.filename().string(),
-        unusual.empty() ? referenceNames(past.recipe) : fmt::format("{}", fmt::join(unusual, ", "))};
-    if (fs::exists(past.picture, code)) cell.picture = readPicture(past.picture).image;
-    cells.push_back(std::move(cell));
+  for (const PastWork& work : works) {
+    const auto unusual = unusualOf(work.settings);
+    cells.push_back({pictureOf(work), nameOf(work).string(),
+                     unusual.empty() ? "after " + work.after : fmt::format("{}", fmt::join(unusual, ", "))});
   }
   SheetOptions options;
   options.title = title;
@@ -116,16 +172,18 @@ void writeSheet(const fs::path& file, const std::string& title, const std::vecto
   writePicture(file, contactSheet(cells, options), Depth::eight);
 }
 
-PaintRecipe recipeAt(fs::path file) {
+PastWork workAt(fs::path file) {
   if (!file.string().ends_with(".toml")) file = recipePathFor(file);
-  return parsePaintRecipe(readRecipe(file), file);
+  auto work = pastWork(readRecipe(file), file);
+  if (!work) throw Error(fmt::format("{}: tells of no result, it is a preset", file.string()));
+  return std::move(*work);
 }
 
 int tellDifferences(const std::vector<std::string>& words) {
   if (words.size() != 2)
-    throw UsageError("--differs takes two pictures or recipes: jugendstil history A B --differs");
-  const auto all = differences(recipeAt(words[0]), recipeAt(words[1]));
-  if (all.empty()) say(stdout, "nothing differs: the two are painted alike\n");
+    throw UsageError("--differs takes two results or recipes: jugendstil history A B --differs");
+  const auto all = differences(workAt(words[0]), workAt(words[1]));
+  if (all.empty()) say(stdout, "nothing differs: the two are made alike\n");
   for (const std::string& line : all) say(stdout, "{}\n", line);
   return 0;
 }
@@ -133,14 +191,16 @@ int tellDifferences(const std::vector<std::string>& words) {
 po::options_description historyOptions() {
   auto options = optionGroup("Options");
   options.add_options()("folder", po::value<std::vector<std::string>>()->value_name("DIR"),
-                        "the folder with paintings and their recipes (the plain word)")(
+                        "the folder with results and their recipes (the plain word)")(
+      "of", po::value<std::string>()->value_name("paint|grade|film"), "only what this command made")(
       "after", po::value<std::string>()->value_name("WORD"),
       "only those after a reference whose name holds this")(
-      "photo", po::value<std::string>()->value_name("WORD"), "only those of a photo whose name holds this")(
+      "photo", po::value<std::string>()->value_name("WORD"),
+      "only those of a photo or clip whose name holds this")(
       "where", po::value<std::vector<std::string>>()->value_name("SETTING=VALUE"),
       "only those with this setting; may be given again")(
       "sheet", po::value<std::string>()->value_name("FILE.png"), "lay the pictures on a sheet as well")(
-      "differs", "say what differs between two pictures or recipes (the plain words)")(
+      "differs", "say what differs between two results or recipes (the plain words)")(
       "json", "one object a line, for other programs")("force,f", "replace files that exist");
   addHelpOptions(options);
   return options;
@@ -157,9 +217,9 @@ int historyCommand(const Words& words) {
           given,
           "usage: jugendstil history DIR [options]\n"
           "       jugendstil history A B --differs\n\n"
-          "Lists what was painted into a folder, from the recipes there: the oldest first, with the "
-          "settings\n"
-          "that are not as usual.\n\n"
+          "Lists what was painted, graded and filmed into a folder, from the recipes there: the oldest "
+          "first, with\n"
+          "the settings that are not as usual.\n\n"
           "  jugendstil history drafts --after lino --where likeness=20 --sheet lino.png\n"
           "  jugendstil history drafts/bench-1.png drafts/bench-2.png --differs\n",
           all))
@@ -174,20 +234,23 @@ int historyCommand(const Words& words) {
     requireWritableName(sheet);
     requireFree(sheet, given.count("force") != 0);
   }
+  if (given.count("of") != 0) choiceSetting("--of", textOf(given, "of"), kCommands);
+  for (const std::string& word : listOf(given, "where")) requireWhere(word);
   History history = historyOf(folders.front());
-  std::erase_if(history.paintings, [&](const PastPainting& p) { return !isWanted(p.recipe, given); });
+  std::erase_if(history.works, [&](const PastWork& w) { return !isWanted(w, given); });
   for (const std::string& why : history.unreadable) say(stderr, "note: left out: {}\n", why);
-  for (const PastPainting& past : history.paintings) tell(past, given.count("json") != 0);
-  if (history.paintings.empty()) {
-    say(stderr, "no painting with a recipe in {}{}\n", folders.front(),
-        given.count("after") + given.count("photo") + given.count("where") != 0 ? " is like that" : "");
+  for (const PastWork& work : history.works) tell(work, given.count("json") != 0);
+  if (history.works.empty()) {
+    const bool chosen =
+        given.count("after") + given.count("photo") + given.count("where") + given.count("of") != 0;
+    say(stderr, "nothing with a recipe in {}{}\n", folders.front(), chosen ? " is like that" : "");
     return 0;
   }
   if (sheet.empty()) return 0;
-  writeSheet(sheet, folders.front(), history.paintings);
+  writeSheet(sheet, folders.front(), history.works);
   if (given.count("json") == 0)
-    say(stdout, "{}: {} painting{}\n", sheet.string(), history.paintings.size(),
-        history.paintings.size() == 1 ? "" : "s");
+    say(stdout, "{}: {} result{}\n", sheet.string(), history.works.size(),
+        history.works.size() == 1 ? "" : "s");
   return 0;
 }
 

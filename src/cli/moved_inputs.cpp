@@ -5,6 +5,7 @@
 
 #include <functional>
 #include <optional>
+#include <span>
 #include <vector>
 
 #include "base/checksum.h"
@@ -41,6 +42,16 @@ class Search {
       say(stderr, "note: the {} is no longer {}; taken from {}\n", what, input.path.string(),
           found->string());
     input.path = *found;
+  }
+
+  void find(std::span<RecipeInput> references, std::span<RecipePart> parts,
+            std::optional<RecipeMask>& mask) const {
+    for (RecipeInput& r : references) find(r, "reference", "--after FILE");
+    for (RecipePart& part : parts) {
+      find(part.mask, "mask", "--part MASK=REF");
+      find(part.reference, "reference", "--part MASK=REF");
+    }
+    if (mask) find(mask->file, "mask", mask->inside ? "--inside FILE" : "--outside FILE");
   }
 
  private:
@@ -84,14 +95,16 @@ class Search {
 void findMovedInputs(PaintRecipe& recipe, const fs::path& file, bool quiet) {
   const Search search(file, quiet);
   if (recipe.photo) search.find(*recipe.photo, "photo", "--photo FILE");
-  for (RecipeInput& r : recipe.references) search.find(r, "reference", "--after FILE");
-  for (RecipePart& part : recipe.parts) {
-    search.find(part.mask, "mask", "--part MASK=REF");
-    search.find(part.reference, "reference", "--part MASK=REF");
-  }
-  if (recipe.mask) search.find(*recipe.mask, "mask", recipe.maskInside ? "--inside FILE" : "--outside FILE");
+  search.find(recipe.references, recipe.parts, recipe.mask);
   if (recipe.start) search.find(*recipe.start, "start picture", "--start FILE");
   if (recipe.network) search.find(*recipe.network, "network", "--network FILE");
+}
+
+void findMovedInputs(GradeRecipe& recipe, const fs::path& file, bool quiet) {
+  const Search search(file, quiet);
+  for (GradedPhoto& p : recipe.photos) search.find(p.photo, "photo", "--photo FILE");
+  search.find(recipe.references, recipe.parts, recipe.mask);
+  if (recipe.look) search.find(*recipe.look, "look", "--look FILE");
 }
 
 void findMovedInputs(FilmRecipe& recipe, const fs::path& file, bool quiet) {

@@ -5,6 +5,7 @@
 #include <filesystem>
 
 #include "film/film_recipe.h"
+#include "grade/recipe.h"
 #include "paint/recipe.h"
 
 namespace jugendstil::cli {
@@ -14,6 +15,7 @@ namespace jugendstil::cli {
 // `quiet`. Inputs without a checksum were just named and are left alone. Throws Error that says where was
 // looked and which option points to it.
 void findMovedInputs(PaintRecipe& recipe, const std::filesystem::path& file, bool quiet);
+void findMovedInputs(GradeRecipe& recipe, const std::filesystem::path& file, bool quiet);
 void findMovedInputs(FilmRecipe& recipe, const std::filesystem::path& file, bool quiet);
 
 }  // namespace jugendstil::cli

@@ -81,33 +81,14 @@ const char* const kRedoUsage =
     "Without -o the picture goes beside the recipe, with \"-again\" behind its name.\n\n"
     "  jugendstil redo palm_evening.recipe.toml\n"
     "  jugendstil redo palm_evening.recipe.toml --likeness 30 -o palm_freer.png\n\n"
-    "Recipes of films have the options of jugendstil film: see jugendstil redo FILM.recipe.toml --help\n";
-
-// The mask's name ends at the first = behind which there is something and before which there is a file.
-RecipePart partFrom(const std::string& word) {
-  std::size_t equals = word.find('=');
-  while (equals != std::string::npos && !std::filesystem::exists(word.substr(0, equals)) &&
-         word.find('=', equals + 1) != std::string::npos)
-    equals = word.find('=', equals + 1);
-  if (equals == std::string::npos || equals == 0 || equals + 1 == word.size())
-    throw UsageError(
-        fmt::format("--part is a mask and a reference like sky.png=evening.jpg, not \"{}\"", word));
-  const ReferenceWord r = parseReference(word.substr(equals + 1));
-  return {inputNamed(word.substr(0, equals)), inputNamed(r.path, r.share)};
-}
+    "Recipes of films and grades have the options of those: see jugendstil redo FILM.recipe.toml --help\n";
 
 void takeParts(PaintRecipe& recipe, const po::variables_map& given) {
   if (given.count("part") != 0) {
     recipe.parts.clear();
-    for (const std::string& word : listOf(given, "part")) recipe.parts.push_back(partFrom(word));
+    for (const std::string& word : listOf(given, "part")) recipe.parts.push_back(parsePart(word));
   }
-  if (given.count("inside") != 0 && given.count("outside") != 0)
-    throw UsageError("--inside and --outside are the two sides of one mask; give one of them");
-  for (const char* side : {"inside", "outside"}) {
-    if (given.count(side) == 0) continue;
-    recipe.mask = inputNamed(textOf(given, side));
-    recipe.maskInside = std::string_view(side) == "inside";
-  }
+  if (auto mask = givenMask(given)) recipe.mask = std::move(mask);
 }
 
 PaintJob jobFrom(PaintRecipe recipe, const po::variables_map& given) {
@@ -127,12 +108,12 @@ PaintJob jobFrom(PaintRecipe recipe, const po::variables_map& given) {
   return job;
 }
 
-// Films have options of their own, so it must be known what is done again before the words are read.
-bool redoesFilm(const Words& words) {
+// Each command has options of its own, so it must be known what is done again before the words are read.
+std::string commandOfRecipe(const Words& words) {
   const auto file = std::find_if(words.begin(), words.end(), [](const std::string& word) {
     return !word.starts_with("-") && word.ends_with(".toml") && std::filesystem::is_regular_file(word);
   });
-  return file != words.end() && recipeCommand(readRecipe(*file), *file) == "film";
+  return file == words.end() ? "paint" : recipeCommand(readRecipe(*file), *file);
 }
 
 }  // namespace
@@ -175,7 +156,9 @@ int paintCommand(const Words& words) {
 }
 
 int redoCommand(const Words& words) {
-  if (redoesFilm(words)) return redoFilm(words);
+  const std::string command = commandOfRecipe(words);
+  if (command == "film") return redoFilm(words);
+  if (command == "grade") return redoGrade(words);
   const auto settings = settingOptions(kSettings, paintSettingTable());
   auto all = optionGroup("Files");
   all.add_options()("recipe", po::value<std::string>()->value_name("RECIPE"),

@@ -20,7 +20,7 @@
 #include "image/picture_file.h"
 #include "paint/estimate.h"
 #include "paint/finish.h"
-#include "paint/history.h"
+#include "recipe/recipe_words.h"
 #include "recipe/recipe_writer.h"
 #include "report/loss_chart.h"
 #include "report/sheet.h"
@@ -70,8 +70,8 @@ void readParts(PaintRecipe& recipe, const Image& photo, bool quiet, PaintInputs&
     inputs.parts[i].references.push_back(readReference(part.reference, quiet));
   }
   if (!recipe.mask) return;
-  inputs.inside = readMask(*recipe.mask, photo, quiet);
-  if (!recipe.maskInside) inputs.inside = inverted(std::move(inputs.inside));
+  inputs.inside = readMask(recipe.mask->file, photo, quiet);
+  if (!recipe.mask->inside) inputs.inside = inverted(std::move(inputs.inside));
 }
 
 Inputs readInputs(PaintRecipe& recipe, bool quiet) {
@@ -104,8 +104,9 @@ std::string planLine(const PaintRecipe& recipe, const Image& photo, const PaintP
                                                     : ", then the reference's brush-work laid in";
   return fmt::format("painting {} ({}x{}) after {}: {}x{}, {}{} level{}, {} steps, {} precision{}",
                      recipe.photo->path.filename().string(), photo.width, photo.height,
-                     referenceNames(recipe), size.width, size.height, first, plan.levels.size(),
-                     plan.levels.size() == 1 ? "" : "s", steps, half ? "half" : "full", last);
+                     referenceWords(recipe.references, recipe.parts), size.width, size.height, first,
+                     plan.levels.size(), plan.levels.size() == 1 ? "" : "s", steps, half ? "half" : "full",
+                     last);
 }
 
 std::string calibrationKeyOf(const PaintRecipe& recipe) {
@@ -139,21 +140,10 @@ PaintPlan planOf(const PaintRecipe& recipe, const Inputs& inputs) {
   return planPainting({inputs.paint.photo.width, inputs.paint.photo.height}, recipe.settings, inputs.chain);
 }
 
-// What each word was taken for.
-void printInputs(const PaintRecipe& recipe) {
-  say(stdout, "  photo {}\n", recipe.photo->path.string());
-  for (const RecipeInput& r : recipe.references)
-    say(stdout, "  after {}{}\n", r.path.string(),
-        recipe.references.size() > 1 ? fmt::format(" @{}", r.share) : "");
-  for (const RecipePart& part : recipe.parts)
-    say(stdout, "  part {} after {}\n", part.mask.path.string(), part.reference.path.string());
-  if (recipe.mask)
-    say(stdout, "  {} {}\n", recipe.maskInside ? "inside" : "outside", recipe.mask->path.string());
-}
-
 void printPlan(const PaintJob& job, const Inputs& inputs, const PaintPlan& plan) {
   say(stdout, "{}\n", planLine(job.recipe, inputs.paint.photo, plan));
-  printInputs(job.recipe);
+  say(stdout, "  photo {}\n", job.recipe.photo->path.string());
+  tellInputs(job.recipe.references, job.recipe.parts, job.recipe.mask);
   for (std::size_t i = 0; i < plan.levels.size(); ++i) {
     const LevelPlan& level = plan.levels[i];
     say(stdout, "  level {}: {}x{}, {} steps\n", i + 1, level.picture.width, level.picture.height,
@@ -162,8 +152,7 @@ void printPlan(const PaintJob& job, const Inputs& inputs, const PaintPlan& plan)
   for (std::size_t i = 0; i < plan.enlarging.size(); ++i)
     say(stdout, "  level {}: {}x{}, brush-work\n", plan.levels.size() + i + 1, plan.enlarging[i].width,
         plan.enlarging[i].height);
-  for (const std::string& setting : unusualSettings(job.recipe)) say(stdout, "  {}\n", setting);
-  say(stdout, "  everything {}as usual\n", unusualSettings(job.recipe).empty() ? "" : "else ");
+  tellSettings(settingsOf(job.recipe));
   say(stdout, "memory: about {} MB{}\n", plan.memory >> 20, plan.tiled ? ", in tiles" : "");
   printTime(job, inputs, plan);
   say(stdout, "would write {} and {}\n", job.output.string(), recipePathFor(job.output).string());
@@ -236,8 +225,8 @@ struct Course {
 
 void writeCourse(const PaintJob& job, Course& course) {
   if (!job.chart.empty()) {
-    course.chart.title =
-        fmt::format("{} after {}", job.recipe.photo->path.filename().string(), referenceNames(job.recipe));
+    course.chart.title = fmt::format("{} after {}", job.recipe.photo->path.filename().string(),
+                                     referenceWords(job.recipe.references, job.recipe.parts));
     writePicture(job.chart, lossChart(course.chart), Depth::eight);
   }
   if (course.snapshots.empty()) return;

@@ -161,6 +161,11 @@ bool samePart(const RecipePart& known, const RecipePart& asked) {
   return sameFile(known.mask, asked.mask) && sameFile(known.reference, asked.reference);
 }
 
+bool sameMask(const std::optional<RecipeMask>& known, const std::optional<RecipeMask>& asked) {
+  if (!known || !asked) return known.has_value() == asked.has_value();
+  return sameFile(known->file, asked->file) && known->inside == asked->inside;
+}
+
 bool sameSettings(const PaintSettings& known, const PaintSettings& asked) {
   const auto& table = paintSettingTable();
   return std::all_of(table.begin(), table.end(), [&](const SettingInfo& info) {
@@ -185,8 +190,7 @@ bool isPainted(const PaintJob& job) {
          std::equal(known.parts.begin(), known.parts.end(), asked.parts.begin(), asked.parts.end(),
                     samePart) &&
          sameFile(known.photo, asked.photo) && sameFile(known.start, asked.start) &&
-         sameFile(known.mask, asked.mask) && known.maskInside == asked.maskInside &&
-         sameFile(known.network, asked.network);
+         sameMask(known.mask, asked.mask) && sameFile(known.network, asked.network);
 }
 
 void writeSheet(const PaintTable& table, const std::vector<Cell>& cells, std::size_t across) {

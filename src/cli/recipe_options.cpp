@@ -24,6 +24,44 @@ std::optional<std::vector<RecipeInput>> givenReferences(const po::variables_map&
   return references;
 }
 
+RecipePart parsePart(const std::string& word) {
+  // The mask's name ends at the first = behind which there is something and before which there is a file.
+  std::size_t equals = word.find('=');
+  while (equals != std::string::npos && !fs::exists(word.substr(0, equals)) &&
+         word.find('=', equals + 1) != std::string::npos)
+    equals = word.find('=', equals + 1);
+  if (equals == std::string::npos || equals == 0 || equals + 1 == word.size())
+    throw UsageError(
+        fmt::format("--part is a mask and a reference like sky.png=evening.jpg, not \"{}\"", word));
+  const ReferenceWord r = parseReference(word.substr(equals + 1));
+  return {inputNamed(word.substr(0, equals)), inputNamed(r.path, r.share)};
+}
+
+std::optional<RecipeMask> givenMask(const po::variables_map& given) {
+  if (given.count("inside") != 0 && given.count("outside") != 0)
+    throw UsageError("--inside and --outside are the two sides of one mask; give one of them");
+  for (const char* side : {"inside", "outside"}) {
+    if (given.count(side) != 0)
+      return RecipeMask{inputNamed(textOf(given, side)), std::string_view(side) == "inside"};
+  }
+  return std::nullopt;
+}
+
+void tellInputs(const std::vector<RecipeInput>& references, const std::vector<RecipePart>& parts,
+                const std::optional<RecipeMask>& mask) {
+  for (const RecipeInput& r : references)
+    say(stdout, "  after {}{}\n", r.path.string(), references.size() > 1 ? fmt::format(" @{}", r.share) : "");
+  for (const RecipePart& part : parts)
+    say(stdout, "  part {} after {}\n", part.mask.path.string(), part.reference.path.string());
+  if (mask) say(stdout, "  {} {}\n", mask->inside ? "inside" : "outside", mask->file.path.string());
+}
+
+void tellSettings(const std::vector<SettingText>& settings) {
+  const auto unusual = unusualOf(settings);
+  for (const std::string& setting : unusual) say(stdout, "  {}\n", setting);
+  say(stdout, "  everything {}as usual\n", unusual.empty() ? "" : "else ");
+}
+
 RecipeInput shippedNetworkInput() {
   RecipeInput network = inputNamed(shippedNetwork());
   network.shipped = network.path.stem().string();

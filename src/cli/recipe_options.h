@@ -11,6 +11,7 @@
 #include "cli/options.h"
 #include "paint/settings.h"
 #include "recipe/recipe_input.h"
+#include "recipe/setting_values.h"
 
 namespace jugendstil::cli {
 
@@ -19,6 +20,17 @@ RecipeInput inputNamed(const std::filesystem::path& path, double share = 1);
 
 // The references given with --after, if any.
 std::optional<std::vector<RecipeInput>> givenReferences(const po::variables_map& given);
+
+// MASK=REF. A file that is called like that with the = wins.
+RecipePart parsePart(const std::string& word);
+
+// The mask given with --inside or --outside, if any. Throws UsageError where both are.
+std::optional<RecipeMask> givenMask(const po::variables_map& given);
+
+// What each word was taken for, a line each; and the settings that are not as usual.
+void tellInputs(const std::vector<RecipeInput>& references, const std::vector<RecipePart>& parts,
+                const std::optional<RecipeMask>& mask);
+void tellSettings(const std::vector<SettingText>& settings);
 
 // The network that comes with the program, by its name.
 RecipeInput shippedNetworkInput();

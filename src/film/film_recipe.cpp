@@ -104,8 +104,7 @@ std::string filmRecipeText(const FilmRecipe& recipe, const fs::path& folder) {
     if (input) out += fmt::format("\n[{}]\n", name) + inputLines(*input, folder);
   };
   one("clip", recipe.clip);
-  for (const RecipeInput& r : recipe.references)
-    out += "\n[[reference]]\n" + inputLines(r, folder) + fmt::format("share = {}\n", r.share);
+  out += referenceBlocks(recipe.references, folder);
   out += frameBlocks("key", recipe.keys, folder);
   out += frameBlocks("mask", recipe.masks, folder);
   one("mask_clip", recipe.maskClip);
@@ -130,6 +129,15 @@ std::string filmRecipeText(const FilmRecipe& recipe, const fs::path& folder) {
 }
 
 FilmRecipe parseFilmRecipe(std::string_view text, const fs::path& file) { return Parser(text, file).parse(); }
+
+std::vector<SettingText> settingsOf(const FilmRecipe& recipe) {
+  std::vector<SettingText> all;
+  if (!recipe.grade) all = settingTexts(paintSettingTable(), recipe.paint, paintSettingText);
+  std::erase_if(all, [](const SettingText& s) { return !settingOfFilms(s.info.name); });
+  const auto films = settingTexts(filmSettingTable(), recipe.settings, filmSettingText);
+  all.insert(all.end(), films.begin(), films.end());
+  return all;
+}
 
 bool settingOfFilms(const std::string& name) {
   return name != "snapshots" && name != "finish" && name != "proof" && name != "depth" && name != "quality";

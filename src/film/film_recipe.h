@@ -52,6 +52,9 @@ struct FilmRecipe {
 std::string filmRecipeText(const FilmRecipe& recipe, const std::filesystem::path& folder);
 FilmRecipe parseFilmRecipe(std::string_view text, const std::filesystem::path& file);
 
+// All settings that its film has: those of painting where it paints, then those of films.
+std::vector<SettingText> settingsOf(const FilmRecipe& recipe);
+
 // Painting settings that a film has: it takes no snapshots, and has a size and proofs of its own.
 bool settingOfFilms(const std::string& name);
 

@@ -65,17 +65,15 @@ class Painter final : public FrameMaker {
 class ShotGrader final : public FrameMaker {
  public:
   explicit ShotGrader(FilmWork& work) {
+    const FilmSettings& film = work.inputs.film;
     if (work.inputs.look) {
       looks_ = {{0, *work.inputs.look}};
-      return;
+    } else {
+      looks_ = matchShots(work.feed, work.inputs.gradeReferences, film.match, [&](std::int64_t place) {
+        work.tell("looking at the shots", place, work.feed.count());
+      });
     }
-    MatchSettings match;
-    match.method = work.inputs.film.method;
-    looks_ = matchShots(work.feed, work.inputs.gradeReferences, match, [&](std::int64_t place) {
-      work.tell("looking at the shots", place, work.feed.count());
-    });
-    const double amount = work.inputs.film.amount / 100;
-    for (ShotLook& shot : looks_) shot.look = partOfLook(shot.look, {amount, amount, amount});
+    for (ShotLook& shot : looks_) shot.look = partOfLook(shot.look, film.amounts);
   }
 
   void beginShot(const Image&, std::int64_t) override {}

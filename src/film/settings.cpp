@@ -5,6 +5,7 @@
 
 #include "base/error.h"
 #include "clip/moment.h"
+#include "grade/settings.h"
 #include "recipe/setting_values.h"
 
 namespace jugendstil {
@@ -15,10 +16,6 @@ using T = std::string_view;
 
 const Choices<Gaps> kGaps{{"drop", Gaps::drop}, {"hold", Gaps::hold}};
 const Choices<bool> kSound{{"keep", true}, {"none", false}};
-const Choices<GradeMethod> kMethods{{"mean-std", GradeMethod::meanStd},
-                                    {"covariance", GradeMethod::covariance},
-                                    {"distribution", GradeMethod::distribution}};
-
 std::string momentText(const std::string& moment) { return moment.empty() ? "auto" : moment; }
 std::string checkedMoment(T name, T text) {
   if (text == "auto") return {};
@@ -75,13 +72,16 @@ const std::vector<SettingEntry<S>>& entries() {
       {{"sound", "keep|none", "whether the clip's sound is copied (keep)", false},
        [](S& s, T t) { s.sound = choiceSetting("sound", t, kSound); },
        [](const S& s) { return wordOf(s.sound, kSound); }},
+      {{"match", "tone,colour,detail", "of grading: what is matched (all three)", false},
+       [](S& s, T t) { setStages(s.match, "match", t); },
+       [](const S& s) { return stagesText(s.match); }},
       {{"method", "mean-std|covariance|distribution", "of grading: how colour is matched (covariance)",
         false},
-       [](S& s, T t) { s.method = choiceSetting("method", t, kMethods); },
-       [](const S& s) { return wordOf(s.method, kMethods); }},
-      {{"amount", "0..200", "of grading: how much of it (100)", true},
-       [](S& s, T t) { s.amount = numberSetting("amount", t, 0, 200); },
-       [](const S& s) { return fmt::format("{}", s.amount); }},
+       [](S& s, T t) { s.match.method = choiceSetting("method", t, kGradeMethods); },
+       [](const S& s) { return wordOf(s.match.method, kGradeMethods); }},
+      {{"amount", "N | tone=N,colour=N,detail=N", "of grading: how much of it, 0 to 200 (100)", false},
+       [](S& s, T t) { s.amounts = amountsSetting("amount", t); },
+       [](const S& s) { return amountsText(s.amounts); }},
   };
   return table;
 }

@@ -27,8 +27,8 @@ struct FilmSettings {
   int quality = 85;
   bool sound = true;
   // Of grading instead of painting.
-  GradeMethod method = GradeMethod::covariance;
-  double amount = 100;
+  MatchSettings match;
+  LookAmounts amounts;
 };
 
 // Steps of a frame that is led by the ones before, at most, where none are set.

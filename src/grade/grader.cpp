@@ -37,13 +37,27 @@ void Grader::apply(Image& strip, int begin, int height) const {
   });
 }
 
-void gradePicture(const StoredPicture& picture, const Grader& grader, const Layer& layer, StripWriter& writer,
-                  const RowProgress& progress) {
+void gradeRows(Image& strip, int begin, int height, const std::vector<GradeLayer>& layers, const Layer& all) {
+  const bool replaced = layers.size() == 1 && layers[0].layer.plain() && all.plain();
+  const Image below = replaced ? Image() : strip;
+  for (const GradeLayer& one : layers) {
+    if (one.layer.plain()) {  // the first, over nothing but the photo
+      one.grader->apply(strip, begin, height);
+      continue;
+    }
+    Image above = below;
+    one.grader->apply(above, begin, height);
+    one.layer.combine(strip, above, begin);
+    strip = std::move(above);
+  }
+  if (!all.plain()) all.combine(below, strip, begin);
+}
+
+void gradePicture(const StoredPicture& picture, const std::vector<GradeLayer>& layers, const Layer& all,
+                  StripWriter& writer, const RowProgress& progress) {
   for (int y = 0; y < picture.height(); y += kStripRows) {
     Image strip = picture.rows(y, std::min(kStripRows, picture.height() - y));
-    const Image below = layer.plain() ? Image() : strip;
-    grader.apply(strip, y, picture.height());
-    if (!layer.plain()) layer.combine(below, strip, y);
+    gradeRows(strip, y, picture.height(), layers, all);
     const int done = y + strip.height;
     writer.write(std::move(strip));
     if (progress) progress(done, picture.height());

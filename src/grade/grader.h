@@ -4,6 +4,7 @@
 
 #include <functional>
 #include <optional>
+#include <vector>
 
 #include "grade/detail.h"
 #include "grade/look.h"
@@ -31,8 +32,18 @@ class Grader {
 // Called with rows done and rows in all; may throw Stopped.
 using RowProgress = std::function<void(int, int)>;
 
+// A grade, which has to outlive this, and where it lies.
+struct GradeLayer {
+  const Grader* grader;
+  Layer layer;
+};
+
+// Rows of a picture graded by each layer, the later ones over the earlier, and all of that laid over the rows
+// as they were. `strip` as Grader::apply takes it.
+void gradeRows(Image& strip, int begin, int height, const std::vector<GradeLayer>& layers, const Layer& all);
+
 // Grades a whole stored picture into a writer.
-void gradePicture(const StoredPicture& picture, const Grader& grader, const Layer& layer, StripWriter& writer,
-                  const RowProgress& progress = {});
+void gradePicture(const StoredPicture& picture, const std::vector<GradeLayer>& layers, const Layer& all,
+                  StripWriter& writer, const RowProgress& progress = {});
 
 }  // namespace jugendstil

@@ -28,8 +28,8 @@ class Parser : RecipeReader {
     recipe.start = input("start");
     recipe.network = network();
     recipe.references = references();
-    parts(recipe);
-    mask(recipe);
+    recipe.parts = parts();
+    recipe.mask = mask();
     settings("settings", paintSettingTable(), [&](const std::string& name, const std::string& value) {
       setPaintSetting(recipe.settings, name, value);
       recipe.given.push_back(name);
@@ -39,26 +39,6 @@ class Parser : RecipeReader {
   }
 
  private:
-  void parts(PaintRecipe& recipe) const {
-    for (const toml::table* table : blocks("part")) {
-      allow(*table, {"mask", "mask_checksum", "file", "checksum", "share"}, "key");
-      const std::string file = text(*table, "mask");
-      if (file.empty()) fail(table->source(), "\"part\" needs mask = \"...\"");
-      recipe.parts.push_back({{pathFrom(file), text(*table, "mask_checksum"), 1}, inputIn(*table, "part")});
-    }
-  }
-
-  void mask(PaintRecipe& recipe) const {
-    const toml::table* table = tableOf(root().get("mask"), "mask");
-    if (table == nullptr) return;
-    allow(*table, {"file", "checksum", "side"}, "key");
-    recipe.mask = inputIn(*table, "mask");
-    const std::string side = table->get("side") == nullptr ? "inside" : text(*table, "side");
-    if (side != "inside" && side != "outside")
-      fail(table->get("side")->source(), "\"side\" is \"inside\" or \"outside\"");
-    recipe.maskInside = side == "inside";
-  }
-
   void result(PaintRecipe& recipe) const {
     const toml::table* table = tableOf(root().get("result"), "result");
     if (table == nullptr) return;
@@ -90,18 +70,8 @@ std::string paintRecipeText(const PaintRecipe& recipe, const fs::path& folder) {
   out += recipeHead("paint");
   if (!recipe.picture.empty()) out += fmt::format("picture = {}\n", tomlText(recipe.picture));
   if (recipe.photo) out += "\n[photo]\n" + inputLines(*recipe.photo, folder);
-  for (const RecipeInput& r : recipe.references) {
-    out += "\n[[reference]]\n" + inputLines(r, folder) + fmt::format("share = {}\n", r.share);
-  }
-  for (const RecipePart& p : recipe.parts) {
-    out += fmt::format("\n[[part]]\nmask = {}\nmask_checksum = {}\n",
-                       tomlText(portablePath(p.mask.path, folder)), tomlText(p.mask.checksum));
-    out += inputLines(p.reference, folder) + fmt::format("share = {}\n", p.reference.share);
-  }
-  if (recipe.mask) {
-    out += "\n[mask]\n" + inputLines(*recipe.mask, folder) +
-           fmt::format("side = {}\n", tomlText(recipe.maskInside ? "inside" : "outside"));
-  }
+  out += referenceBlocks(recipe.references, folder) + partBlocks(recipe.parts, folder) +
+         maskBlock(recipe.mask, folder);
   if (recipe.start) out += "\n[start]\n" + inputLines(*recipe.start, folder);
   if (recipe.network) out += "\n[network]\n" + inputLines(*recipe.network, folder);
   out += "\n[settings]\n";
@@ -120,6 +90,10 @@ std::string paintRecipeText(const PaintRecipe& recipe, const fs::path& folder) {
 
 PaintRecipe parsePaintRecipe(std::string_view text, const fs::path& file) {
   return Parser(text, file).parse();
+}
+
+std::vector<SettingText> settingsOf(const PaintRecipe& recipe) {
+  return settingTexts(paintSettingTable(), recipe.settings, paintSettingText);
 }
 
 }  // namespace jugendstil

@@ -14,12 +14,6 @@
 
 namespace jugendstil {
 
-// What one mask's white is painted after.
-struct RecipePart {
-  RecipeInput mask;
-  RecipeInput reference;
-};
-
 struct RecipeResult {
   std::string version;
   bool finished = true;
@@ -34,8 +28,7 @@ struct PaintRecipe {
   std::optional<RecipeInput> photo;
   std::vector<RecipeInput> references;
   std::vector<RecipePart> parts;
-  std::optional<RecipeInput> mask;   // painted only there,
-  bool maskInside = true;            // or only where it is black
+  std::optional<RecipeMask> mask;
   std::optional<RecipeInput> start;  // where settings.start is a file
   std::optional<RecipeInput> network;
   PaintSettings settings;
@@ -50,5 +43,10 @@ std::string paintRecipeText(const PaintRecipe& recipe, const std::filesystem::pa
 // one is offered), wrong types, values out of range. Everything may be missing: a recipe also serves as a
 // preset.
 PaintRecipe parsePaintRecipe(std::string_view text, const std::filesystem::path& file);
+
+// --- As words.
+
+// All settings; those that were not as usual can be told.
+std::vector<SettingText> settingsOf(const PaintRecipe& recipe);
 
 }  // namespace jugendstil

@@ -9,20 +9,12 @@
 #include <cmath>
 
 #include "base/error.h"
+#include "base/words.h"
+#include "grade/settings.h"
 #include "recipe/setting_values.h"
 
 namespace jugendstil {
 namespace {
-
-std::vector<std::string> split(std::string_view text, char by) {
-  std::vector<std::string> parts;
-  for (;;) {
-    const auto end = text.find(by);
-    parts.emplace_back(text.substr(0, end));
-    if (end == std::string_view::npos) return parts;
-    text.remove_prefix(end + 1);
-  }
-}
 
 const std::vector<std::pair<std::string, Palette>> kPalettes{{"reference", Palette::reference},
                                                              {"photo", Palette::photo},
@@ -34,13 +26,10 @@ const std::vector<std::pair<std::string, SolverKind>> kSolvers{{"adam", SolverKi
 const std::vector<std::pair<std::string, PrecisionChoice>> kPrecisions{
     {"auto", PrecisionChoice::automatic}, {"full", PrecisionChoice::full}, {"half", PrecisionChoice::half}};
 
-const Choices<std::optional<Depth>> kDepths{
-    {"auto", std::nullopt}, {"8", Depth::eight}, {"16", Depth::sixteen}, {"float", Depth::floating}};
-
 std::vector<std::pair<std::string, double>> parseEmphasis(std::string_view text) {
   std::vector<std::pair<std::string, double>> result;
   if (text == "even") return result;
-  for (const std::string& part : split(text, ',')) {
+  for (const std::string& part : splitAt(text, ',')) {
     const auto equals = part.find('=');
     if (equals == std::string::npos || equals == 0) {
       throw UsageError(fmt::format("emphasis is \"even\" or like fine=2,large=0.5, not \"{}\"", text));
@@ -55,7 +44,7 @@ std::vector<std::pair<std::string, double>> parseEmphasis(std::string_view text)
 std::vector<int> parseSteps(std::string_view text) {
   std::vector<int> result;
   if (text == "auto") return result;
-  for (const std::string& part : split(text, ',')) result.push_back(wholeSetting("steps", part, 1, 100000));
+  for (const std::string& part : splitAt(text, ',')) result.push_back(wholeSetting("steps", part, 1, 100000));
   return result;
 }
 
@@ -214,9 +203,7 @@ const std::vector<SettingEntry<S>>& entries() {
        [](const S& s) { return depthText(s.encoding.depth); }},
       {{"quality", "0..100", "of a JPEG (auto: 95) or WebP (auto: 92)", false},
        [](S& s, T t) { s.encoding.quality = qualitySetting("quality", t); },
-       [](const S& s) {
-         return s.encoding.quality ? std::to_string(*s.encoding.quality) : std::string("auto");
-       }},
+       [](const S& s) { return qualityText(s.encoding.quality); }},
       {{"snapshots", "N", "keep the picture every N steps, beside the result (0: never)", true},
        [](S& s, T t) { s.snapshots = wholeSetting("snapshots", t, 0, 100000); },
        [](const S& s) { return std::to_string(s.snapshots); }},
@@ -231,17 +218,6 @@ const std::vector<SettingEntry<S>>& entries() {
 }
 
 }  // namespace
-
-std::optional<Depth> depthSetting(std::string_view name, std::string_view text) {
-  return choiceSetting(name, text, kDepths);
-}
-
-std::string depthText(const std::optional<Depth>& depth) { return wordOf(depth, kDepths); }
-
-std::optional<int> qualitySetting(std::string_view name, std::string_view text) {
-  if (text == "auto") return std::nullopt;
-  return wholeSetting(name, text, 0, 100);
-}
 
 const std::vector<SettingInfo>& paintSettingTable() {
   static const std::vector<SettingInfo> table = settingInfos(entries());

@@ -64,9 +64,4 @@ void setPaintSetting(PaintSettings& settings, std::string_view name, std::string
 // The text that setPaintSetting would take for the present value.
 std::string paintSettingText(const PaintSettings& settings, std::string_view name);
 
-// Of a picture's file: "auto" or 8, 16, float; "auto" or 0 to 100.
-std::optional<Depth> depthSetting(std::string_view name, std::string_view text);
-std::string depthText(const std::optional<Depth>& depth);
-std::optional<int> qualitySetting(std::string_view name, std::string_view text);
-
 }  // namespace jugendstil

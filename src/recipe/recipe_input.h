@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: Apache-2.0
-// A file that a recipe names.
+// The files that a recipe names.
 #pragma once
 
 #include <filesystem>
@@ -15,6 +15,18 @@ struct RecipeInput {
   std::string checksum;        // empty where not known
   double share = 1;            // of a reference
   std::string shipped{};       // its name, where it comes with the program: then no path stands in the recipe
+};
+
+// What one mask's white is made after.
+struct RecipePart {
+  RecipeInput mask;
+  RecipeInput reference;
+};
+
+// Work goes on only where the mask is white, or only where it is black.
+struct RecipeMask {
+  RecipeInput file;
+  bool inside = true;
 };
 
 }  // namespace jugendstil

@@ -33,9 +33,9 @@ void RecipeReader::head(const char* command) const {
   if (const auto* node = root().get("command")) {
     const auto found = node->value<std::string>();
     if (found == command) return;
-    if (found == "film" || found == "paint")
+    if (found == "film" || found == "paint" || found == "grade")
       fail(node->source(), fmt::format("this is a recipe of {0}; use it with {0}, or with redo", *found));
-    fail(node->source(), "the command of a recipe is \"paint\" or \"film\"");
+    fail(node->source(), "the command of a recipe is \"paint\", \"grade\" or \"film\"");
   }
 }
 
@@ -95,6 +95,27 @@ std::vector<RecipeInput> RecipeReader::references() const {
   std::vector<RecipeInput> all;
   for (const toml::table* table : blocks("reference")) all.push_back(checkedInput(*table, "reference", true));
   return all;
+}
+
+std::vector<RecipePart> RecipeReader::parts() const {
+  std::vector<RecipePart> all;
+  for (const toml::table* table : blocks("part")) {
+    allow(*table, {"mask", "mask_checksum", "file", "checksum", "share"}, "key");
+    const std::string file = text(*table, "mask");
+    if (file.empty()) fail(table->source(), "\"part\" needs mask = \"...\"");
+    all.push_back({{pathFrom(file), text(*table, "mask_checksum"), 1}, inputIn(*table, "part")});
+  }
+  return all;
+}
+
+std::optional<RecipeMask> RecipeReader::mask() const {
+  const toml::table* table = tableOf(root().get("mask"), "mask");
+  if (table == nullptr) return std::nullopt;
+  allow(*table, {"file", "checksum", "side"}, "key");
+  const std::string side = table->get("side") == nullptr ? "inside" : text(*table, "side");
+  if (side != "inside" && side != "outside")
+    fail(table->get("side")->source(), "\"side\" is \"inside\" or \"outside\"");
+  return RecipeMask{inputIn(*table, "mask"), side == "inside"};
 }
 
 void RecipeReader::settings(const char* name, const std::vector<SettingInfo>& infos, const Set& set) const {

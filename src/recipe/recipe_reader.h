@@ -38,6 +38,8 @@ class RecipeReader : protected TomlReader {
   // [[name]] blocks, none where there are none.
   std::vector<const toml::table*> blocks(const char* name) const;
   std::vector<RecipeInput> references() const;
+  std::vector<RecipePart> parts() const;   // [[part]]
+  std::optional<RecipeMask> mask() const;  // [mask]
   // Calls set(name, value) for all that [table] holds.
   using Set = std::function<void(const std::string& name, const std::string& value)>;
   void settings(const char* table, const std::vector<SettingInfo>& infos, const Set& set) const;

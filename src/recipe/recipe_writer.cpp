@@ -34,6 +34,29 @@ std::string inputLines(const RecipeInput& input, const fs::path& folder) {
   return fmt::format("{}\nchecksum = {}\n", where, tomlText(input.checksum));
 }
 
+std::string referenceBlocks(const std::vector<RecipeInput>& references, const fs::path& folder) {
+  std::string out;
+  for (const RecipeInput& r : references)
+    out += "\n[[reference]]\n" + inputLines(r, folder) + fmt::format("share = {}\n", r.share);
+  return out;
+}
+
+std::string partBlocks(const std::vector<RecipePart>& parts, const fs::path& folder) {
+  std::string out;
+  for (const RecipePart& p : parts) {
+    out += fmt::format("\n[[part]]\nmask = {}\nmask_checksum = {}\n",
+                       tomlText(portablePath(p.mask.path, folder)), tomlText(p.mask.checksum));
+    out += inputLines(p.reference, folder) + fmt::format("share = {}\n", p.reference.share);
+  }
+  return out;
+}
+
+std::string maskBlock(const std::optional<RecipeMask>& mask, const fs::path& folder) {
+  if (!mask) return {};
+  return "\n[mask]\n" + inputLines(mask->file, folder) +
+         fmt::format("side = {}\n", tomlText(mask->inside ? "inside" : "outside"));
+}
+
 std::string settingLine(const SettingInfo& info, const std::string& text) {
   return fmt::format("{} = {}\n", info.name, info.number ? text : tomlText(text));
 }

@@ -3,7 +3,9 @@
 #pragma once
 
 #include <filesystem>
+#include <optional>
 #include <string>
+#include <vector>
 
 #include "recipe/recipe_input.h"
 #include "recipe/setting_values.h"
@@ -21,6 +23,11 @@ std::string portablePath(const std::filesystem::path& path, const std::filesyste
 
 // A table's lines for a file of that folder's recipe.
 std::string inputLines(const RecipeInput& input, const std::filesystem::path& folder);
+
+// [[reference]], [[part]] and [mask] with an empty line before each.
+std::string referenceBlocks(const std::vector<RecipeInput>& references, const std::filesystem::path& folder);
+std::string partBlocks(const std::vector<RecipePart>& parts, const std::filesystem::path& folder);
+std::string maskBlock(const std::optional<RecipeMask>& mask, const std::filesystem::path& folder);
 
 // A setting's line, its text quoted unless it is a number.
 std::string settingLine(const SettingInfo& info, const std::string& text);

@@ -32,6 +32,14 @@ void refuseName(std::string_view name, const std::vector<std::string>& known) {
                                near.empty() ? "" : fmt::format("; did you mean \"{}\"?", near)));
 }
 
+std::vector<std::string> unusualOf(const std::vector<SettingText>& settings) {
+  std::vector<std::string> words;
+  for (const SettingText& s : settings) {
+    if (!s.usual) words.push_back(fmt::format("{} {}", s.info.name, s.text));
+  }
+  return words;
+}
+
 double numberSetting(std::string_view name, std::string_view text, double least, double most) {
   double value = 0;
   const auto [end, error] = std::from_chars(text.data(), text.data() + text.size(), value);

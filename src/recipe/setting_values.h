@@ -46,6 +46,30 @@ std::vector<SettingInfo> settingInfos(const std::vector<SettingEntry<S>>& table)
   return infos;
 }
 
+// A setting as it stands somewhere.
+struct SettingText {
+  SettingInfo info;
+  std::string text;
+  bool usual = true;  // as it is where nothing is said
+};
+
+// All of a struct of settings; `textOf` gives one by its name, as paintSettingText does.
+template <typename S>
+std::vector<SettingText> settingTexts(const std::vector<SettingInfo>& table, const S& settings,
+                                      std::string (*textOf)(const S&, std::string_view)) {
+  std::vector<SettingText> texts;
+  const S usual;
+  for (const SettingInfo& info : table) {
+    std::string text = textOf(settings, info.name);
+    const bool same = text == textOf(usual, info.name);
+    texts.push_back({info, std::move(text), same});
+  }
+  return texts;
+}
+
+// Those that are not as usual, like "likeness 20".
+std::vector<std::string> unusualOf(const std::vector<SettingText>& settings);
+
 double numberSetting(std::string_view name, std::string_view text, double least, double most);
 // A share up to `most`, at most 1: 0.7, 70 and 70% are the same; 1 is the whole, and 1.5 is refused as a
 // slip.

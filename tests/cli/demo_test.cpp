@@ -81,7 +81,7 @@ TEST_F(DemoProgram, PaintsGradesAndShowsAllOnOnePage) {
   const auto count = [&](const std::string& end) {
     return std::count_if(files.begin(), files.end(), [&](const std::string& f) { return f.ends_with(end); });
   };
-  EXPECT_EQ(count(".recipe.toml"), 8);  // of six paintings and two films
+  EXPECT_EQ(count(".recipe.toml"), 14);  // six paintings, five grades, a series of them, two films
   EXPECT_EQ(count(".chart.png"), 6);
   EXPECT_EQ(count(".mp4"), 2);
   EXPECT_EQ(openClip((folder / "look" / "pond-after-amber_dusk.mp4").string())->info().times.size(), 5U);

@@ -172,6 +172,30 @@ TEST_F(FilmProgram, GradesAndTakesALook) {
   EXPECT_NE(contentOf(folder / "graded.mkv"), contentOf(folder / "looked.mkv"));
 }
 
+TEST_F(FilmProgram, GradesStageByStage) {
+  const std::vector<std::string> base{"film", "clip.mkv", "--grade", "--after", "ref.png", "-q"};
+  const auto frameOf = [&](const std::string& output, std::vector<std::string> more) {
+    more.insert(more.begin(), base.begin(), base.end());
+    more.insert(more.end(), {"-o", output});
+    EXPECT_EQ(run(more).code, 0);
+    return contentOf(folder / output);
+  };
+  const std::string whole = frameOf("whole.y4m", {});
+  const std::string tone = frameOf("tone.y4m", {"--match", "tone"});
+  EXPECT_NE(tone, whole);
+  EXPECT_NE(frameOf("half.y4m", {"--amount", "tone=50,colour=0"}), whole);
+  EXPECT_EQ(frameOf("same.y4m", {"--match", "tone,color,detail", "--amount", "tone=100"}), whole);
+  EXPECT_EQ(run({"redo", "tone.recipe.toml", "-q", "-o", "again.y4m"}).code, 0);
+  EXPECT_EQ(contentOf(folder / "again.y4m"), tone);
+  const RunResult listed = run({"history", ".", "--where", "match=tone"});
+  EXPECT_NE(listed.out.find("tone.y4m\n  film clip.mkv after ref.png: match tone\n"), std::string::npos)
+      << listed.out << listed.err;
+  expectError({"film", "clip.mkv", "--after", "ref.png", "--match", "tone", "-o", "x.mkv"}, 2,
+              "--match belongs to --grade");
+  expectError({"film", "clip.mkv", "--grade", "--after", "ref.png", "--amount", "tone=300", "-o", "x.mkv"}, 2,
+              "amount of tone is a number from 0 to 200");
+}
+
 TEST_F(FilmProgram, MasksKeysPassesAndSteps) {
   const RunResult masked = run(film("masked.mkv", {"--inside", "mask.png"}));
   EXPECT_EQ(masked.code, 0) << masked.err;

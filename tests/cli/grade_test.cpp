@@ -138,6 +138,87 @@ TEST_F(Grade, LooksAreMixedAndSet) {
   EXPECT_LT(difference("warm_out.png", "same_out.png"), 2e-3);
 }
 
+TEST_F(Grade, ARecipeGradesAgainAndVaries) {
+  good({"grade", "photo.png", "--after", "warm.png", "--amount", "tone=50", "-o", "out.png"});
+  ASSERT_TRUE(fs::exists(folder / "out.recipe.toml"));
+  good({"redo", "out.recipe.toml", "-q"});
+  EXPECT_EQ(contentOf(folder / "out-again.png"), contentOf(folder / "out.png"));
+  good({"redo", "out.recipe.toml", "--amount", "30", "-o", "less.png"});
+  EXPECT_GT(difference("less.png", "out.png"), 0.02);
+  EXPECT_LT(difference("less.png", "photo.png"), difference("out.png", "photo.png"));
+  EXPECT_EQ(good({"history", "out.png", "less.png", "--differs"}).out,
+            "amount: tone=50,colour=100,detail=100 / 30\n");
+  // As a preset, for another photo.
+  good({"grade", "grey.png", "--recipe", "out.recipe.toml", "-o", "grey_out.png"});
+  const RunResult listed = good({"history", ".", "--of", "grade", "--where", "amount=30"});
+  EXPECT_NE(listed.out.find("less.png\n  grade photo.png after warm.png: amount 30\n"), std::string::npos)
+      << listed.out;
+  EXPECT_EQ(listed.out.find("grey_out.png"), std::string::npos);
+  expectError({"paint", "photo.png", "--recipe", "out.recipe.toml", "-o", "x.png"}, 2, "a recipe of grade");
+  expectError({"grade", "photo.png", "--after", "warm.png", "-o", "out.png"}, 1, "out.png exists already");
+}
+
+TEST_F(Grade, ASeriesHasOneRecipe) {
+  const std::vector<std::string> words{"grade",    "photo.png",  "grey.png", "--after",
+                                       "warm.png", "--together", "-o",       "set/"};
+  good(words);
+  EXPECT_EQ(filesIn(folder / "set"),
+            (std::vector<std::string>{"grey.png", "photo.png", "series.recipe.toml"}));
+  good({"redo", "set/series.recipe.toml"});
+  EXPECT_EQ(contentOf(folder / "set-again/photo.png"), contentOf(folder / "set/photo.png"));
+  EXPECT_EQ(contentOf(folder / "set-again/grey.png"), contentOf(folder / "set/grey.png"));
+  good({"redo", "set/series.recipe.toml", "--each", "-o", "each/"});
+  EXPECT_GT(difference("each/photo.png", "set/photo.png"), 0.02);
+  // A further series in the same folder takes nothing from the first.
+  const std::string first = contentOf(folder / "set/series.recipe.toml");
+  writePicture(folder / "c.png", sample(40, 30, 8), Depth::eight);
+  writePicture(folder / "d.png", sample(40, 30, 9), Depth::eight);
+  good({"grade", "c.png", "d.png", "--after", "warm.png", "-o", "set/"});
+  EXPECT_EQ(contentOf(folder / "set/series.recipe.toml"), first);
+  const auto past = nlohmann::json::parse(good({"history", "set", "--json", "--photo", "c.png"}).out);
+  EXPECT_EQ(past.at("recipe"), "set/series-2.recipe.toml");
+  EXPECT_EQ(past.at("files").size(), 2U);
+  // What moved is found, what changed is told.
+  fs::rename(folder / "warm.png", folder / "set/renamed.png");
+  const RunResult moved = good({"redo", "set/series.recipe.toml", "-o", "third/", "--progress", "lines"});
+  EXPECT_NE(moved.err.find("the reference is no longer"), std::string::npos) << moved.err;
+}
+
+TEST_F(Grade, PartsTakeLooksOfTheirOwn) {
+  Image left(90, 60, 3);
+  for (int y = 0; y < 60; ++y) {
+    for (int x = 0; x < 45; ++x) {
+      for (int c = 0; c < 3; ++c) left.at(x, y, c) = 1;
+    }
+  }
+  writePicture(folder / "left.png", left, Depth::eight);
+  good({"grade", "photo.png", "--after", "warm.png", "--save-look", "warm.look.toml"});
+  good({"grade", "photo.png", "--part", "left.png=warm.png", "-o", "part.png"});
+  good({"grade", "photo.png", "--after", "warm.png", "--inside", "left.png", "-o", "inside.png"});
+  EXPECT_EQ(difference("part.png", "inside.png"), 0);
+  // By a look, and the rest after another reference.
+  const RunResult both = good(
+      {"grade", "photo.png", "--after", "grey.png", "--part", "left.png=warm.look.toml", "-o", "both.png"});
+  EXPECT_NE(both.out.find("  elsewhere: "), std::string::npos) << both.out;
+  EXPECT_NE(both.out.find("  under left.png: "), std::string::npos) << both.out;
+  good({"grade", "photo.png", "--look", "warm.look.toml", "--inside", "left.png", "-o", "l.png"});
+  good({"grade", "photo.png", "--after", "grey.png", "--outside", "left.png", "-o", "r.png"});
+  const Image all = readPicture(folder / "both.png").image;
+  const Image one = readPicture(folder / "l.png").image;
+  const Image other = readPicture(folder / "r.png").image;
+  EXPECT_EQ(all.at(10, 30, 0), one.at(10, 30, 0));
+  EXPECT_EQ(all.at(80, 30, 2), other.at(80, 30, 2));
+  good({"redo", "both.recipe.toml", "-o", "again.png"});
+  EXPECT_EQ(contentOf(folder / "again.png"), contentOf(folder / "both.png"));
+  // A series: one look for each part.
+  good({"grade", "photo.png", "grey.png", "--part", "left.png=warm.png", "--together", "-o", "set/"});
+  EXPECT_GT(difference("set/photo.png", "part.png"), 0.005);
+  expectError({"grade", "photo.png", "--part", "left.png", "-o", "x.png"}, 2,
+              "--part is a mask and a reference");
+  expectError({"grade", "photo.png", "--part", "left.png=warm.png", "--save-look", "x.toml"}, 2,
+              "--save-look is of one look");
+}
+
 TEST_F(Grade, ASetOfTwentyWithABrokenOne) {
   std::vector<std::string> words{"grade"};
   fs::create_directory(folder / "series");
@@ -155,7 +236,7 @@ TEST_F(Grade, ASetOfTwentyWithABrokenOne) {
   EXPECT_NE(r.out.find("19 of 20 photos graded"), std::string::npos) << r.out;
   EXPECT_NE(r.err.find("series/p7.png: the PNG is truncated"), std::string::npos) << r.err;
   EXPECT_NE(r.err.find("1 of 20 photos failed"), std::string::npos);
-  EXPECT_EQ(filesIn(folder / "graded").size(), 19U);
+  EXPECT_EQ(filesIn(folder / "graded").size(), 20U);  // and their recipe
   words.insert(words.end(), {"--together", "--save-look", "set.look.toml", "--force"});
   EXPECT_EQ(run(words).code, 1);
   // One look: applying it to any of them gives what the set got.
@@ -226,7 +307,7 @@ TEST_F(Grade, MistakesGetOneClearLine) {
               "nothing to grade");
   expectError({"grade", "photo.png", "--look", "bad.look.toml", "-o", "a.png"}, 2, "bad.look.toml, line 1");
   expectError({"grade", "photo.png", "--look", "bad.look.toml", "--after", "warm.png", "-o", "a.png"}, 2,
-              "line 1");
+              "exclude each other");
   expectError({"grade", "photo.png", "--after", "warm.png", "-o", "a.png", "--metod", "x"}, 2,
               "did you mean --method?");
   fs::create_directory(folder / "other");

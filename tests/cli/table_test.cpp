@@ -160,12 +160,12 @@ TEST_F(TableProgram, HistoryListsFiltersAndTellsDifferences) {
   };
   const RunResult all = history({"out"});
   EXPECT_EQ(all.code, 0) << all.err;
-  EXPECT_NE(all.out.find("a-after-cold-likeness-20.png\n  a.png after cold.png: likeness 20"),
+  EXPECT_NE(all.out.find("a-after-cold-likeness-20.png\n  paint a.png after cold.png: likeness 20"),
             std::string::npos)
       << all.out;
   const RunResult some = history({"out", "--after", "cold", "--where", "likeness=80", "--sheet", "s.png"});
   EXPECT_EQ(some.out.find("likeness 20"), std::string::npos);
-  EXPECT_NE(some.out.find("s.png: 1 painting\n"), std::string::npos) << some.out;
+  EXPECT_NE(some.out.find("s.png: 1 result\n"), std::string::npos) << some.out;
   EXPECT_GT(readPicture(folder / "s.png").image.width, 200);
   const RunResult objects = history({"out", "--json", "--photo", "a"});
   EXPECT_EQ(std::count(objects.out.begin(), objects.out.end(), '\n'), 4);

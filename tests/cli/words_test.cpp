@@ -62,7 +62,7 @@ TEST_F(CommandWords, AllWordsBehindAfterAreReferences) {
       << paint;
   const std::string grade =
       told({"grade", "photo.png", "-o", "out.png", "--dry-run", "-a", "a.png", "b.png"});
-  EXPECT_TRUE(holds(grade, "after a.png @1\nafter b.png @1\n")) << grade;
+  EXPECT_TRUE(holds(grade, "  after a.png @1\n  after b.png @1\n")) << grade;
   makeClip(2);
   const std::string film = told({"film", "clip.mkv", "-a", "a.png", "b.png", "-o", "out.mkv", "--dry-run"});
   EXPECT_TRUE(holds(film, "  clip clip.mkv\n  after a.png @1\n  after b.png @1\n")) << film;

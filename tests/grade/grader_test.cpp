@@ -56,11 +56,11 @@ TEST(GradeFile, TheOrientationOfThePhotoHoldsForItsMask) {
   std::string exif("II*\0\x08\0\0\0\x01\0\x12\x01\x03\0\x01\0\0\0\x06\0\0\0\0\0\0\0", 26);
   putMetadataBlocks(folder / "a.jpg", {exif, "", ""});
   GradeInputs inputs;
-  inputs.look = Look();
-  inputs.look->exposure = 1;
-  inputs.layer.mask = Image(20, 40, 1);
+  inputs.rest.look = Look();
+  inputs.rest.look->exposure = 1;
+  inputs.mask = Image(20, 40, 1);
   for (int y = 0; y < 20; ++y) {
-    for (int x = 0; x < 20; ++x) inputs.layer.mask->at(x, y, 0) = 1;  // the upper half as seen
+    for (int x = 0; x < 20; ++x) inputs.mask->at(x, y, 0) = 1;  // the upper half as seen
   }
   const GradeOutcome outcome = gradeFile(folder / "a.jpg", folder / "b.jpg", inputs);
   EXPECT_EQ(outcome.width, 20);
@@ -81,7 +81,7 @@ TEST(GradeFile, APhotoOnItsSideIsSeenUprightInEveryFormat) {
   std::string exif("II*\0\x08\0\0\0\x01\0\x12\x01\x03\0\x01\0\0\0\x06\0\0\0\0\0\0\0", 26);
   putMetadataBlocks(folder / "a.jpg", {exif, "", ""});
   GradeInputs inputs;
-  inputs.look = Look();
+  inputs.rest.look = Look();
   for (const char* name : {"b.jpg", "b.png", "b.tif", "b.webp", "b.exr"}) {
     gradeFile(folder / "a.jpg", folder / name, inputs);
     const Image seen = readPicture(folder / name).image;
@@ -95,7 +95,7 @@ TEST(GradeFile, StoppingWritesNothing) {
   const TemporaryFolder folder;
   writePicture(folder / "a.png", sample(30, 300), Depth::eight);
   GradeInputs inputs;
-  inputs.look = some();
+  inputs.rest.look = some();
   EXPECT_THROW(gradeFile(folder / "a.png", folder / "b.png", inputs, [](int, int) { throw Stopped{}; }),
                Stopped);
   EXPECT_EQ(testing_support::filesIn(folder.path), std::vector<std::string>{"a.png"});
@@ -111,8 +111,8 @@ TEST(GradeFile, SixteenBitsKeepTheirFineSteps) {
   }
   writePicture(folder / "a.tif", ramp, Depth::sixteen);
   GradeInputs inputs;
-  inputs.look = Look();
-  inputs.look->exposure = 0.2;
+  inputs.rest.look = Look();
+  inputs.rest.look->exposure = 0.2;
   gradeFile(folder / "a.tif", folder / "b.tif", inputs);
   const Picture out = readPicture(folder / "b.tif");
   EXPECT_EQ(out.depth, Depth::sixteen);

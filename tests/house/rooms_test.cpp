@@ -26,6 +26,7 @@ const std::vector<std::vector<std::string>> kFloors{
     {"style", "report"},
     {"paint"},
     {"film"},
+    {"history"},
     {"cli"},
 };
 

@@ -22,8 +22,7 @@ TEST(Recipe, RoundTripKeepsEverything) {
                        RecipeInput{"/elsewhere/b\\c.png", "d2", 0.5}};
   recipe.start = RecipeInput{"/pictures/start.png", "d3", 1};
   recipe.parts = {{RecipeInput{"/pictures/sky.png", "m1", 1}, RecipeInput{"/pictures/c.png", "d5", 2}}};
-  recipe.mask = RecipeInput{"/pictures/all but me.svg", "m2", 1};
-  recipe.maskInside = false;
+  recipe.mask = RecipeMask{{"/pictures/all but me.svg", "m2", 1}, false};
   recipe.network = RecipeInput{"/n/filigree.onnx", "d4", 1};
   setPaintSetting(recipe.settings, "likeness", "31.25");
   setPaintSetting(recipe.settings, "emphasis", "fine=2,broad=0");
@@ -40,8 +39,8 @@ TEST(Recipe, RoundTripKeepsEverything) {
   ASSERT_EQ(back.parts.size(), 1U);
   EXPECT_EQ(back.parts[0].mask.path, "/pictures/sky.png");
   EXPECT_EQ(back.parts[0].reference.share, 2);
-  EXPECT_EQ(back.mask->path, recipe.mask->path);
-  EXPECT_FALSE(back.maskInside);
+  EXPECT_EQ(back.mask->file.path, recipe.mask->file.path);
+  EXPECT_FALSE(back.mask->inside);
   EXPECT_EQ(back.network->path, recipe.network->path);
   for (const SettingInfo& info : paintSettingTable()) {
     EXPECT_EQ(paintSettingText(back.settings, info.name), paintSettingText(recipe.settings, info.name))
@@ -79,7 +78,8 @@ TEST(Recipe, ErrorsNameLineColumnAndTheNearestKey) {
   EXPECT_NE(complaint("[settings]\nlikeness = \n").find("line 2"), std::string::npos);
   EXPECT_NE(complaint("[settings]\npalette = true\n").find("palette"), std::string::npos);
   EXPECT_NE(complaint("recipe = 2\n").find("format 1"), std::string::npos);
-  EXPECT_NE(complaint("command = \"grade\"\n").find("paint"), std::string::npos);
+  EXPECT_NE(complaint("command = \"grade\"\n").find("a recipe of grade; use it with grade"),
+            std::string::npos);
   EXPECT_NE(complaint("[photo]\nchecksum = \"x\"\n").find("needs file"), std::string::npos);
   EXPECT_NE(complaint("[[reference]]\nfile = \"a\"\nshare = 0\n").find("line 3"), std::string::npos);
   EXPECT_NE(complaint("[reference]\nfile = \"a\"\n").find("[[reference]]"), std::string::npos);
