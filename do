@@ -11,7 +11,7 @@ packages=(g++ cmake ninja-build pkg-config ccache clang-format
   librsvg2-dev libpango1.0-dev libarchive-dev
   libopencv-core-dev libopencv-imgproc-dev libopencv-video-dev
   libgtest-dev libgmock-dev libbenchmark-dev fonts-dejavu-core)
-test_packages=(chromium) # opens the pages that are written
+test_packages=(chromium zsh fish) # open the pages and take the completions that are written
 
 install_missing() {
   local missing=()

@@ -138,6 +138,18 @@ std::string readFile(const fs::path& path, std::size_t maxBytes) {
   return content;
 }
 
+std::string_view readInput(std::span<char> room) {
+  std::size_t all = 0;
+  while (all < room.size()) {
+    const ssize_t got = ::read(STDIN_FILENO, room.data() + all, room.size() - all);
+    if (got < 0 && errno == EINTR) continue;
+    if (got < 0) throw DiskError("standard input cannot be read", std::strerror(errno));
+    if (got == 0) break;
+    all += got;
+  }
+  return {room.data(), all};
+}
+
 void syncFolder(const fs::path& folder) {
   const int handle = open(folder.c_str(), O_RDONLY | O_DIRECTORY | O_CLOEXEC);
   if (handle < 0) return;  // a folder that may be written into but not read

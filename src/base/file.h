@@ -56,6 +56,9 @@ class File {
 // reading fails.
 std::string readFile(const std::filesystem::path& path, std::size_t maxBytes);
 
+// The next bytes of standard input, as many as there is room for; fewer only at its end. Throws DiskError.
+std::string_view readInput(std::span<char> room);
+
 // Sees a folder's list of names onto the disk, without which a new or renamed file may be gone after a power
 // cut. Throws DiskError. File systems that cannot do this for folders are left alone.
 void syncFolder(const std::filesystem::path& folder);

@@ -5,6 +5,8 @@
 #include <string>
 #include <vector>
 
+#include "cli/help.h"
+
 namespace jugendstil::cli {
 
 using Words = std::vector<std::string>;
@@ -21,6 +23,28 @@ int redoFilm(const Words& words);   // redo, where the recipe is of a film,
 int redoGrade(const Words& words);  // or of a grade
 int historyCommand(const Words& words);
 int demoCommand(const Words& words);
+
+// What each is called with: the options that it parses, and how it says so.
+CommandHelp paintHelp();
+CommandHelp redoHelp();
+CommandHelp gradeHelp();
+CommandHelp redoGradeHelp();
+CommandHelp lookHelp();
+CommandHelp maskHelp();
+CommandHelp compareHelp();
+CommandHelp filmHelp();
+CommandHelp redoFilmHelp();
+CommandHelp historyHelp();
+CommandHelp demoHelp();
+
+// A command as it is listed.
+struct CommandInfo {
+  const char* name;
+  const char* help;
+  int (*run)(const Words&);
+  std::vector<CommandHelp (*)()> describe;  // of redo one for each kind of recipe
+};
+const std::vector<CommandInfo>& commandTable();
 
 // Dispatches, and turns every error into one line and an exit code: 2 for usage, 1 for the rest.
 int runProgram(const Words& words);

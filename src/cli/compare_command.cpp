@@ -4,6 +4,7 @@
 #include "base/error.h"
 #include "cli/compare_clips.h"
 #include "cli/compare_pictures.h"
+#include "cli/pipes.h"
 #include "recipe/setting_values.h"
 
 namespace jugendstil::cli {
@@ -13,13 +14,15 @@ namespace fs = std::filesystem;
 
 po::options_description viewOptions() {
   auto options = optionGroup("How pictures are shown");
-  options.add_options()("files", po::value<std::vector<std::string>>()->value_name("A B..."),
-                        "the pictures or clips to compare (the plain words)")(
+  options.add_options()(
+      "files", po::value<std::vector<std::string>>()->value_name("A B..."),
+      "the pictures or clips to compare (the plain words); - for a picture from standard input")(
       "output,o", po::value<std::string>()->value_name("OUT"),
       "the view to write: a picture; .html for a page with a divider to drag; .webm, .mp4 or .gif for a "
-      "divider that slides; without it only numbers are printed")(
-      "view", po::value<std::string>()->value_name("VIEW"),
-      "beside (full size), sheet (reduced), split, slide, difference, crops or page (as the name of -o says, "
+      "divider that slides; - for standard output; without it only numbers are printed")(
+      "view", po::value<std::string>()->value_name("beside|sheet|split|slide|difference|crops|page"),
+      "how they are laid out: beside each other at full size, reduced on a sheet, ... (as the name of -o "
+      "says, "
       "else beside)")("at", po::value<std::string>()->value_name("0..100"),
                       "where a split lies, in per cent from the left (50)")(
       "level", "the split lies level, the first picture above it")(
@@ -28,6 +31,7 @@ po::options_description viewOptions() {
       "a place of the first picture to magnify; may be given again (three places with much drawing)")(
       "times", po::value<std::string>()->value_name("N"), "how much crops are magnified (3)")(
       "gain", po::value<std::string>()->value_name("X"), "how much a difference is brightened (4)");
+  addFormatOption(options, "png|jpg|tif|webp|exr|html|webm|mp4|gif");
   return options;
 }
 
@@ -40,17 +44,18 @@ po::options_description measureOptions() {
       "steadiness", "how steady clips are against their source")(
       "source", po::value<std::string>()->value_name("CLIP"), "the clip that they were made from")(
       "chart", po::value<std::string>()->value_name("FILE.png"), "draw the steadiness frame by frame")(
-      "network", po::value<std::string>()->value_name("FILE"), "another feature network (ONNX)");
+      "network", po::value<std::string>()->value_name("FILE.onnx"), "another feature network (ONNX)");
   return options;
 }
 
 PictureComparison pictureComparison(const po::variables_map& given, const std::vector<std::string>& files,
-                                    const RunOptions& run) {
+                                    const RunOptions& run, Pipes& pipes) {
   PictureComparison asked;
-  asked.pictures.assign(files.begin(), files.end());
+  for (const std::string& file : files) asked.pictures.push_back(pipes.input(file));
   if (files.size() < 2) throw UsageError("compare needs two pictures or more: jugendstil compare A B -o OUT");
   const std::string view = textOf(given, "view", "page");
-  asked.output = textOf(given, "output");
+  asked.output = pipes.output(textOf(given, "output"), given, "",
+                              view == "page" && given.count("view") != 0 ? ".html" : ".png");
   if (!asked.output.empty())
     asked.output = outputFor(asked.output.string(), view == "page"    ? "comparison.html"
                                                     : view == "slide" ? "comparison.webm"
@@ -70,29 +75,31 @@ PictureComparison pictureComparison(const po::variables_map& given, const std::v
                   !asked.references.empty();
   asked.network = given.count("network") != 0 ? fs::path(textOf(given, "network")) : shippedNetwork();
   static_cast<RunOptions&>(asked) = run;
+  asked.toPipe = pipes.hasOutput();
   asked.makesFolder = given.count("output") != 0 && meansFolder(textOf(given, "output"));
   return asked;
 }
 
 }  // namespace
 
+CommandHelp compareHelp() {
+  return {
+      "usage: jugendstil compare A B [C...] [-o OUT] [options]\n\n"
+      "Lays pictures side by side or over each other, and measures them; or measures how steady clips "
+      "are.\n\n"
+      "  jugendstil compare palm_house.jpg palm_evening.png -o palm.html\n"
+      "  jugendstil compare draft_20.png draft_80.png --crop 400,300,160,120 -o crops.png\n"
+      "  jugendstil compare draft_20.png draft_80.png --photo palm_house.jpg --after evening.jpg\n"
+      "  jugendstil compare --steadiness draft.mp4 final.mp4 --source pond.mp4 --chart steady.png\n",
+      {viewOptions(), measureOptions(), reportOptions()}};
+}
+
 int compareCommand(const Words& words) {
-  po::options_description all = viewOptions();
-  all.add(measureOptions()).add(reportOptions());
+  const CommandHelp help = compareHelp();
   po::positional_options_description positions;
   positions.add("files", -1);
-  const auto given = parseWords(words, all, positions, "compare");
-  if (sayHelpIfAsked(
-          given,
-          "usage: jugendstil compare A B [C...] [-o OUT] [options]\n\n"
-          "Lays pictures side by side or over each other, and measures them; or measures how steady clips "
-          "are.\n\n"
-          "  jugendstil compare palm_house.jpg palm_evening.png -o palm.html\n"
-          "  jugendstil compare draft_20.png draft_80.png --crop 400,300,160,120 -o crops.png\n"
-          "  jugendstil compare draft_20.png draft_80.png --photo palm_house.jpg --after evening.jpg\n"
-          "  jugendstil compare --steadiness draft.mp4 final.mp4 --source pond.mp4 --chart steady.png\n",
-          all))
-    return 0;
+  const auto given = parseWords(words, help.options(), positions, "compare");
+  if (sayHelpIfAsked(given, help)) return 0;
   const std::vector<std::string> files = listOf(given, "files");
   const RunOptions run = runOptionsOf(given);
   if (given.count("steadiness") == 0) {
@@ -100,8 +107,12 @@ int compareCommand(const Words& words) {
       if (given.count(ofClips) != 0)
         throw UsageError(fmt::format("--{} belongs to --steadiness; add that, or leave it out", ofClips));
     }
-    comparePictures(pictureComparison(given, files, run));
-    return 0;
+    Pipes pipes;
+    const PictureComparison asked = pictureComparison(given, files, run, pipes);
+    return pipes.run([&] {
+      comparePictures(asked);
+      return 0;
+    });
   }
   if (files.empty()) throw UsageError("compare needs the clips to measure: --steadiness A B");
   if (given.count("source") == 0)

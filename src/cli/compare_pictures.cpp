@@ -326,7 +326,7 @@ void comparePictures(const PictureComparison& asked) {
   if (asked.dryRun) {
     if (asked.numbers) say(stdout, "would print numbers of {}\n", fmt::join(all.names, ", "));
     if (!asked.output.empty())
-      say(stdout, "would write {}: {} of {}\n", asked.output.string(), wordOf(asked.view, kViews),
+      say(stdout, "would write {}: {} of {}\n", asked.shownOutput(), wordOf(asked.view, kViews),
           fmt::join(all.names, ", "));
     return;
   }
@@ -342,7 +342,7 @@ void comparePictures(const PictureComparison& asked) {
   }
   if (asked.numbers) printTable(numbers.table);
   if (!asked.output.empty())
-    say(stdout, "{}: {} of {}\n", asked.output.string(), wordOf(asked.view, kViews),
+    say(stdout, "{}: {} of {}\n", asked.shownOutput(), wordOf(asked.view, kViews),
         fmt::join(all.names, ", "));
 }
 

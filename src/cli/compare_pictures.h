@@ -22,7 +22,8 @@ ComparisonView comparisonViewFor(const std::filesystem::path& output);
 
 struct PictureComparison : RunOptions {
   std::vector<std::filesystem::path> pictures;  // two or more
-  std::filesystem::path output;                 // empty: numbers only
+  std::string shownOutput() const { return toPipe ? "standard output" : output.string(); }
+  std::filesystem::path output;  // empty: numbers only
   ComparisonView view = ComparisonView::beside;
   Divider divider;
   std::vector<MaskBox> crops;  // pixels of the first picture; empty: chosen

@@ -179,20 +179,22 @@ void layOutDemo(Demo& demo) {
   demo.inputs = demo.folder;
 }
 
+CommandHelp demoHelp() {
+  return {
+      "usage: jugendstil demo [DIR] [options]\n\n"
+      "Paints the Palmarium's photos after its paintings, grades them after its photos, and paints and\n"
+      "grades its clip: as much and as large as fits into six minutes here. A sheet for each, and\n"
+      "index.html with all of it.\n\n"
+      "  jugendstil demo\n  jugendstil demo /tmp/look --long-edge 384 --frames 24\n",
+      {demoOptions()}};
+}
+
 int demoCommand(const Words& words) {
-  const auto all = demoOptions();
+  const CommandHelp help = demoHelp();
   po::positional_options_description positions;
   positions.add("folder", 1);
-  const auto given = parseWords(words, all, positions, "demo");
-  if (sayHelpIfAsked(
-          given,
-          "usage: jugendstil demo [DIR] [options]\n\n"
-          "Paints the Palmarium's photos after its paintings, grades them after its photos, and paints and\n"
-          "grades its clip: as much and as large as fits into six minutes here. A sheet for each, and\n"
-          "index.html with all of it.\n\n"
-          "  jugendstil demo\n  jugendstil demo /tmp/look --long-edge 384 --frames 24\n",
-          all))
-    return 0;
+  const auto given = parseWords(words, help.options(), positions, "demo");
+  if (sayHelpIfAsked(given, help)) return 0;
   Demo demo;
   static_cast<RunOptions&>(demo) = runOptionsOf(given);
   demo.folder = textOf(given, "folder", "jugendstil-demo");

@@ -28,7 +28,7 @@ po::options_description fileOptions(const char* clip, const char* recipe) {
       "what to write: .mkv (FFV1, lossless), .mp4 or .mov (H.264), .webm (VP9), shot_%05d.png (frames), .y4m "
       "or - "
       "(YUV4MPEG2)")("grade", "match colour, tone and local contrast of each shot instead of painting")(
-      "look", po::value<std::string>()->value_name("FILE"), "grade by a saved look, the same on all shots")(
+      "look", po::value<std::string>()->value_name("LOOK"), "grade by a saved look, the same on all shots")(
       "key", po::value<std::vector<std::string>>()->value_name("FRAME=PICTURE"),
       "a frame that you painted or approved: it stands as it is and leads the others; may be given again")(
       "inside", po::value<std::vector<std::string>>()->value_name("[FRAME=]MASK"),
@@ -39,8 +39,8 @@ po::options_description fileOptions(const char* clip, const char* recipe) {
       "chart", po::value<std::string>()->value_name("FILE.png"), "draw the steadiness of every frame")(
       "proof", switchValue(),
       "a small, short film (8 frames, half size) named OUT.proof, and what the whole would take")(
-      "recipe", po::value<std::string>()->value_name("FILE"), recipe)(
-      "network", po::value<std::string>()->value_name("FILE"), "another feature network (ONNX)");
+      "recipe", po::value<std::string>()->value_name("RECIPE"), recipe)(
+      "network", po::value<std::string>()->value_name("FILE.onnx"), "another feature network (ONNX)");
   return options;
 }
 
@@ -53,12 +53,22 @@ std::vector<SettingInfo> paintingSettings() {
   return infos;
 }
 
-po::options_description allOptions(const char* clip, const char* recipe) {
-  po::options_description all = fileOptions(clip, recipe);
-  all.add(settingOptions("Film", filmSettingTable()))
-      .add(settingOptions("Painting", paintingSettings()))
-      .add(reportOptions());
-  return all;
+std::vector<po::options_description> allOptions(const char* clip, const char* recipe) {
+  return {fileOptions(clip, recipe), settingOptions("Film", filmSettingTable()),
+          settingOptions("Painting", paintingSettings()), reportOptions()};
+}
+
+void takeFilmDefaults(FilmRecipe& recipe, const po::variables_map& given) {
+  std::vector<SettingInfo> known = filmSettingTable();
+  const std::size_t films = known.size();
+  for (const SettingInfo& info : paintingSettings()) known.push_back(info);
+  takeDefaults("film", known, given, recipe.given, [&](const std::string& name, const std::string& value) {
+    const auto has = [&](const SettingInfo& info) { return info.name == name; };
+    if (std::any_of(known.begin(), known.begin() + films, has))
+      setFilmSetting(recipe.settings, name, value);
+    else
+      setPaintSetting(recipe.paint, name, value);
+  });
 }
 
 // "48=fixed.png"; without a number the whole word is the file. A file that is called like that wins.
@@ -215,6 +225,7 @@ FilmRecipe presetFrom(const std::string& file) {
   }
   PaintRecipe painting = parsePaintRecipe(text, file);
   preset.paint = painting.settings;
+  preset.given = painting.given;
   preset.paint.snapshots = 0;
   preset.paint.finish = preset.paint.proof = false;
   preset.start = std::move(painting.start);
@@ -224,50 +235,54 @@ FilmRecipe presetFrom(const std::string& file) {
 
 }  // namespace
 
+CommandHelp filmHelp() {
+  return {
+      "usage: jugendstil film CLIP --after REF -o OUT [options]\n"
+      "       jugendstil film CLIP --grade --after PHOTO -o OUT [options]\n\n"
+      "Paints a clip in the manner of references, each frame led by the ones before it along the\n"
+      "motion, or grades it shot by shot. Stopped at any moment, the same command goes on where it "
+      "stood.\n\n"
+      "  jugendstil film pond.mp4 --after evening.jpg --frames 8 -o draft.mp4\n"
+      "  jugendstil film pond.mp4 --after evening.jpg --inside boat_mask.png --steady 80 --chart "
+      "pond.png -o "
+      "pond_evening.mkv\n",
+      allOptions("the clip (the first plain word): a film file, frames like shot_%05d.png, or - for "
+                 "YUV4MPEG2 from standard input",
+                 "take settings (and references) from a recipe of a film or a painting; options given "
+                 "here win")};
+}
+
 int filmCommand(const Words& words) {
-  const auto all = allOptions(
-      "the clip (the first plain word): a film file, frames like shot_%05d.png, or - for YUV4MPEG2 from "
-      "standard input",
-      "take settings (and references) from a recipe of a film or a painting; options given here win");
+  const CommandHelp help = filmHelp();
   po::positional_options_description positions;
   positions.add("clip", 1);
-  const auto given = parseWords(words, all, positions, "film");
-  if (sayHelpIfAsked(
-          given,
-          "usage: jugendstil film CLIP --after REF -o OUT [options]\n"
-          "       jugendstil film CLIP --grade --after PHOTO -o OUT [options]\n\n"
-          "Paints a clip in the manner of references, each frame led by the ones before it along the\n"
-          "motion, or grades it shot by shot. Stopped at any moment, the same command goes on where it "
-          "stood.\n\n"
-          "  jugendstil film pond.mp4 --after evening.jpg --frames 8 -o draft.mp4\n"
-          "  jugendstil film pond.mp4 --after evening.jpg --inside boat_mask.png --steady 80 --chart "
-          "pond.png -o "
-          "pond_evening.mkv\n",
-          all))
-    return 0;
+  const auto given = parseWords(words, help.options(), positions, "film");
+  if (sayHelpIfAsked(given, help)) return 0;
   FilmRecipe recipe;
   if (given.count("recipe") != 0) recipe = presetFrom(textOf(given, "recipe"));
   recipe.clip.reset();
+  takeFilmDefaults(recipe, given);
   FilmJob job = jobFrom(std::move(recipe), given);
   if (given.count("recipe") != 0) findMovedInputs(job.recipe, textOf(given, "recipe"), job.quiet);
   return run(std::move(job), given);
 }
 
+CommandHelp redoFilmHelp() {
+  return {
+      "usage: jugendstil redo RECIPE [-o OUT] [options]\n\n"
+      "Makes a film again: the same bytes on the same machine, or a variation where an option is\n"
+      "given. Without -o it goes beside the recipe, with \"-again\" behind its name.\n\n"
+      "  jugendstil redo pond_evening.recipe.toml\n"
+      "  jugendstil redo pond_evening.recipe.toml --steady 80 -o pond_calm.mkv\n",
+      allOptions("another clip, or where the clip lies now", "the recipe of a film (the first plain word)")};
+}
+
 int redoFilm(const Words& words) {
-  const auto all =
-      allOptions("another clip, or where the clip lies now", "the recipe of a film (the first plain word)");
+  const CommandHelp help = redoFilmHelp();
   po::positional_options_description positions;
   positions.add("recipe", 1);
-  const auto given = parseWords(words, all, positions, "redo");
-  if (sayHelpIfAsked(
-          given,
-          "usage: jugendstil redo RECIPE [-o OUT] [options]\n\n"
-          "Makes a film again: the same bytes on the same machine, or a variation where an option is\n"
-          "given. Without -o it goes beside the recipe, with \"-again\" behind its name.\n\n"
-          "  jugendstil redo pond_evening.recipe.toml\n"
-          "  jugendstil redo pond_evening.recipe.toml --steady 80 -o pond_calm.mkv\n",
-          all))
-    return 0;
+  const auto given = parseWords(words, help.options(), positions, "redo");
+  if (sayHelpIfAsked(given, help)) return 0;
   const fs::path file = textOf(given, "recipe");
   FilmRecipe recipe = parseFilmRecipe(readRecipe(file), file);
   if (recipe.result) noteVersion(recipe.result->version, given.count("quiet") != 0);

@@ -7,6 +7,7 @@
 #include "cli/grade_job.h"
 #include "cli/moved_inputs.h"
 #include "cli/options.h"
+#include "cli/pipes.h"
 #include "cli/recipe_options.h"
 #include "grade/look_file.h"
 #include "grade/lut_file.h"
@@ -21,10 +22,10 @@ namespace fs = std::filesystem;
 constexpr std::size_t kMaxLook = std::size_t{64} << 20;
 
 po::options_description inputOptions() {
-  auto options = optionGroup("Files");
+  auto options = optionGroup("References and results");
   options.add_options()("after,a", referencesValue(),
                         "references, all words up to the next option; each may have a share (@3)")(
-      "look", po::value<std::string>()->value_name("FILE"),
+      "look", po::value<std::string>()->value_name("LOOK"),
       "apply a saved look instead: .look.toml, .cube, .clf or a Hald .png")(
       "part", po::value<std::vector<std::string>>()->value_name("MASK=REF|LOOK"),
       "where the mask is white, another reference or look (.toml, .cube, .clf) than elsewhere; may be given "
@@ -32,19 +33,18 @@ po::options_description inputOptions() {
                                          "grade only where this picture or drawing is white")(
       "outside", po::value<std::string>()->value_name("MASK"), "grade only where it is black")(
       "output,o", po::value<std::string>()->value_name("OUT|DIR/"),
-      "the picture to write, or the folder for several")(
+      "the picture to write, or the folder for several; - for standard output")(
       "save-look", po::value<std::string>()->value_name("FILE.look.toml"), "keep the look that was found")(
       "chart", po::value<std::string>()->value_name("FILE.png"),
       "draw photo, reference and result with histograms, curve and colours");
   return options;
 }
 
-po::options_description allOptions(const po::options_description& files) {
-  po::options_description all = files;
-  auto settings = settingOptions("Settings", gradeSettingTable());
+// The options of both commands that grade, after their own files.
+std::vector<po::options_description> withSettings(const po::options_description& files) {
+  auto settings = settingOptions("Settings (each can also stand in a recipe)", gradeSettingTable());
   settings.add_options()("each", "a look for each photo (the default)");
-  all.add(settings).add(reportOptions());
-  return all;
+  return {files, inputOptions(), settings, reportOptions()};
 }
 
 // Grey maps to RGB and camera formats cannot be written, so a photo keeps its extension only where it can.
@@ -145,10 +145,11 @@ GradeJob jobFrom(GradeRecipe recipe, const po::variables_map& given) {
   return job;
 }
 
-void takePhotos(const po::variables_map& given, GradeRecipe& recipe) {
+void takePhotos(const po::variables_map& given, GradeRecipe& recipe, Pipes& pipes) {
   if (given.count("photo") == 0) return;
   recipe.photos.clear();
-  for (const std::string& word : listOf(given, "photo")) recipe.photos.push_back({inputNamed(word), ""});
+  for (const std::string& word : listOf(given, "photo"))
+    recipe.photos.push_back({inputNamed(pipes.input(word)), ""});
 }
 
 // The names that results get in a folder: those of the recipe, or the photos'.
@@ -190,17 +191,22 @@ Look readLook(const fs::path& path) {
   return parseLook(readFile(path, kMaxLook), path);
 }
 
-int gradeCommand(const Words& words) {
-  auto files = inputOptions();
+CommandHelp gradeHelp() {
+  auto files = optionGroup("Files");
   files.add_options()("photo", po::value<std::vector<std::string>>()->value_name("PHOTO..."),
-                      "the photos to grade (the plain words)")(
-      "recipe", po::value<std::string>()->value_name("FILE"),
+                      "the photos to grade (the plain words); - for standard input")(
+      "recipe", po::value<std::string>()->value_name("RECIPE"),
       "take settings (and references) from a recipe of a grade; options given here win");
-  const auto all = allOptions(files);
+  addFormatOption(files, "png|jpg|tif|webp|exr");
+  return {kGradeUsage, withSettings(files)};
+}
+
+int gradeCommand(const Words& words) {
+  const CommandHelp help = gradeHelp();
   po::positional_options_description positions;
   positions.add("photo", -1);
-  const auto given = parseWords(words, all, positions, "grade");
-  if (sayHelpIfAsked(given, kGradeUsage, all)) return 0;
+  const auto given = parseWords(words, help.options(), positions, "grade");
+  if (sayHelpIfAsked(given, help)) return 0;
   requirePhoto(given, "grade needs a photo: jugendstil grade PHOTO --after REF -o OUT");
   GradeRecipe recipe;
   if (given.count("recipe") != 0) {
@@ -211,32 +217,45 @@ int gradeCommand(const Words& words) {
     recipe.mask.reset();
     recipe.result.reset();
   }
-  takePhotos(given, recipe);
+  takeDefaults("grade", gradeSettingTable(), given, recipe.given,
+               [&](const std::string& name, const std::string& value) {
+                 setGradeSetting(recipe.settings, name, value);
+               });
+  Pipes pipes;
+  takePhotos(given, recipe, pipes);
   GradeJob job = jobFrom(std::move(recipe), given);
   if (given.count("recipe") != 0) findMovedInputs(job.recipe, textOf(given, "recipe"), job.quiet);
-  const std::string output = textOf(given, "output");
+  const std::string output =
+      pipes.output(textOf(given, "output"), given, job.recipe.photos[0].photo.path, ".png");
   if (!output.empty()) job.outputs = outputsFor(resultNames(job.recipe), output);
   job.series = job.outputs.size() > 1;
+  job.fromPipe = pipes.hasInput();
+  job.toPipe = pipes.hasOutput();
   requireSense(job, given);
-  return runGradeJob(std::move(job));
+  return pipes.run([&] { return runGradeJob(job); });
 }
 
-int redoGrade(const Words& words) {
-  auto files = inputOptions();
+CommandHelp redoGradeHelp() {
+  auto files = optionGroup("Files");
   files.add_options()("recipe", po::value<std::string>()->value_name("RECIPE"),
                       "the recipe of a grade (the first plain word)")(
       "photo", po::value<std::vector<std::string>>()->multitoken()->value_name("PHOTO..."),
       "other photos, or where they lie now");
-  const auto all = allOptions(files);
+  return {kRedoUsage, withSettings(files)};
+}
+
+int redoGrade(const Words& words) {
+  const CommandHelp help = redoGradeHelp();
   po::positional_options_description positions;
   positions.add("recipe", 1);
-  const auto given = parseWords(words, all, positions, "redo");
-  if (sayHelpIfAsked(given, kRedoUsage, all)) return 0;
+  const auto given = parseWords(words, help.options(), positions, "redo");
+  if (sayHelpIfAsked(given, help)) return 0;
   const fs::path file = textOf(given, "recipe");
   GradeRecipe recipe = parseGradeRecipe(readRecipe(file), file);
   if (recipe.result) noteVersion(recipe.result->version, given.count("quiet") != 0);
   recipe.result.reset();
-  takePhotos(given, recipe);
+  Pipes pipes;
+  takePhotos(given, recipe, pipes);
   GradeJob job = jobFrom(std::move(recipe), given);
   findMovedInputs(job.recipe, file, job.quiet);
   if (job.recipe.photos.empty())
@@ -244,8 +263,9 @@ int redoGrade(const Words& words) {
   const std::string output = textOf(given, "output", againPlace(job.recipe, file));
   job.outputs = outputsFor(resultNames(job.recipe), output);
   job.series = job.outputs.size() > 1;
+  job.fromPipe = pipes.hasInput();
   requireSense(job, given);
-  return runGradeJob(std::move(job));
+  return pipes.run([&] { return runGradeJob(job); });
 }
 
 }  // namespace jugendstil::cli

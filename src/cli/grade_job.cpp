@@ -186,6 +186,7 @@ fs::path writeRecipe(const GradeJob& job, const GradeRecipeResult& result) {
   recipe.result = result;
   for (std::size_t i = 0; i < recipe.photos.size(); ++i)
     recipe.photos[i].result = job.outputs[i].filename().string();
+  if (job.fromPipe) recipe.photos.clear();  // what came through a pipe is gone
   const fs::path file = recipeFile(job);
   writeFileAtomically(file, gradeRecipeText(recipe, fs::absolute(file).parent_path()));
   return file;
@@ -232,8 +233,8 @@ void tellOne(const GradeJob& job, const Graded& graded) {
     return;
   }
   if (job.graded()) {
-    say(stdout, "{}: {}x{}, graded in {:.1f} s\n", job.outputs[0].string(), graded.outcome.width,
-        graded.outcome.height, graded.seconds);
+    say(stdout, "{}: {}x{}, graded in {:.1f} s\n", job.toPipe ? "standard output" : job.outputs[0].string(),
+        graded.outcome.width, graded.outcome.height, graded.seconds);
   }
   if (job.quiet) return;
   for (const std::string& line : wordsOf(job, graded.outcome)) say(stdout, "  {}\n", line);
@@ -271,10 +272,11 @@ void tellPlan(const GradeJob& job) {
   if (recipe.look) say(stdout, "  look {}\n", recipe.look->path.string());
   tellInputs(recipe.references, recipe.parts, recipe.mask);
   tellSettings(settingsOf(recipe));
-  for (std::size_t i = 0; i < recipe.photos.size() && i < job.outputs.size(); ++i) {
+  if (job.toPipe) say(stdout, "would write to standard output\n");
+  for (std::size_t i = 0; i < recipe.photos.size() && i < job.outputs.size() && !job.toPipe; ++i) {
     say(stdout, "would write {} from {}\n", job.outputs[i].string(), recipe.photos[i].photo.path.string());
   }
-  if (job.graded()) say(stdout, "would write {}\n", recipeFile(job).string());
+  if (job.graded() && !job.toPipe) say(stdout, "would write {}\n", recipeFile(job).string());
   if (!job.saveLook.empty()) say(stdout, "would write {}\n", job.saveLook.string());
   if (!job.chart.empty()) say(stdout, "would write {}\n", job.chart.string());
   // As stored, while it is worked on; strips and tables are small beside it.

@@ -97,18 +97,29 @@ void addHelpOptions(po::options_description& options) {
   options.add_options()("help", "this text")(",h", "a short one");
 }
 
-bool sayHelpIfAsked(const po::variables_map& given, std::string_view usage,
-                    const po::options_description& options) {
+po::options_description CommandHelp::options() const {
+  const unsigned width = helpWidth();
+  po::options_description all(width, width * 6 / 10);
+  for (const po::options_description& group : groups) all.add(group);
+  return all;
+}
+
+bool sayHelpIfAsked(const po::variables_map& given, const CommandHelp& help) {
   const unsigned width = helpWidth();
   if (given.count("help") != 0) {
-    std::ostringstream text;
-    text << options;
-    sayText(stdout, wrapped(fmt::format("{}\n{}", usage, asWritten(text.str())), width));
+    std::string text;
+    for (const po::options_description& group : help.groups) {
+      std::ostringstream lines;
+      lines << group;
+      text += "\n" + asWritten(lines.str());
+    }
+    sayText(stdout, wrapped(help.usage + text, width));
     return true;
   }
   if (given.count("-h") == 0) return false;
   sayText(stdout,
-          wrapped(fmt::format("{}\n{}\n--help says what each does.", usage, namesOf(options)), width));
+          wrapped(fmt::format("{}\n{}\n--help says what each does.", help.usage, namesOf(help.options())),
+                  width));
   return true;
 }
 

@@ -4,7 +4,7 @@
 
 #include <boost/program_options.hpp>
 #include <string>
-#include <string_view>
+#include <vector>
 
 namespace jugendstil::cli {
 
@@ -16,10 +16,16 @@ po::options_description optionGroup(const std::string& heading);
 // The two options by which every command is asked about itself.
 void addHelpOptions(po::options_description& options);
 
+// What a command is called with.
+struct CommandHelp {
+  std::string usage;  // how it is called, what it does, and examples
+  std::vector<po::options_description> groups;
+
+  po::options_description options() const;
+};
+
 // Where help was asked for, prints it and returns true: usage and the names of options for -h, what each does
-// for
-// --help.
-bool sayHelpIfAsked(const po::variables_map& given, std::string_view usage,
-                    const po::options_description& options);
+// for --help.
+bool sayHelpIfAsked(const po::variables_map& given, const CommandHelp& help);
 
 }  // namespace jugendstil::cli

@@ -208,22 +208,24 @@ po::options_description historyOptions() {
 
 }  // namespace
 
+CommandHelp historyHelp() {
+  return {
+      "usage: jugendstil history DIR [options]\n"
+      "       jugendstil history A B --differs\n\n"
+      "Lists what was painted, graded and filmed into a folder, from the recipes there: the oldest "
+      "first, with\n"
+      "the settings that are not as usual.\n\n"
+      "  jugendstil history drafts --after lino --where likeness=20 --sheet lino.png\n"
+      "  jugendstil history drafts/bench-1.png drafts/bench-2.png --differs\n",
+      {historyOptions()}};
+}
+
 int historyCommand(const Words& words) {
-  const auto all = historyOptions();
+  const CommandHelp help = historyHelp();
   po::positional_options_description positions;
   positions.add("folder", -1);
-  const auto given = parseWords(words, all, positions, "history");
-  if (sayHelpIfAsked(
-          given,
-          "usage: jugendstil history DIR [options]\n"
-          "       jugendstil history A B --differs\n\n"
-          "Lists what was painted, graded and filmed into a folder, from the recipes there: the oldest "
-          "first, with\n"
-          "the settings that are not as usual.\n\n"
-          "  jugendstil history drafts --after lino --where likeness=20 --sheet lino.png\n"
-          "  jugendstil history drafts/bench-1.png drafts/bench-2.png --differs\n",
-          all))
-    return 0;
+  const auto given = parseWords(words, help.options(), positions, "history");
+  if (sayHelpIfAsked(given, help)) return 0;
   if (given.count("folder") == 0) throw UsageError("history needs a folder: jugendstil history DIR");
   const auto folders = listOf(given, "folder");
   if (given.count("differs") != 0) return tellDifferences(folders);

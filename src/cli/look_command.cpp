@@ -5,6 +5,7 @@
 #include "base/error.h"
 #include "base/file_name.h"
 #include "cli/options.h"
+#include "cli/pipes.h"
 #include "cli/say.h"
 #include "grade/look_file.h"
 #include "grade/lut_file.h"
@@ -17,17 +18,20 @@ using Texts = std::vector<std::string>;
 
 po::options_description lookOptions() {
   auto options = optionGroup("Options");
-  options.add_options()("look", po::value<std::string>()->value_name("LOOK"),
-                        "a look: .look.toml, or .cube, .clf, Hald .png to import (the first plain word)")(
-      "in-words", "say what it does, as a photographer would")(
+  options.add_options()(
+      "look", po::value<std::string>()->value_name("LOOK"),
+      "a look: .look.toml, or .cube, .clf, Hald .png to import (the first plain word); - for standard "
+      "input")("in-words", "say what it does, as a photographer would")(
       "set", po::value<Texts>()->value_name("NAME=VALUE"),
       "change a number, like tone.exposure=0.3 or colour.lights=0.01,0.03; may be given again")(
       "towards", po::value<std::string>()->value_name("LOOK"), "mix with another look")(
       "by", po::value<std::string>()->value_name("SHARE"), "how far towards it: 0.4 or 40% (0.5)")(
-      "output,o", po::value<Texts>()->value_name("FILE"),
-      "write it: .toml, or .cube, .clf, .png (Hald) for other programs; may be given again")(
-      "size", po::value<std::string>()->value_name("33|65"), "points a side of an exported table (33)")(
-      "force,f", "replace files that exist")("quiet,q", "only what is asked for, not where it went");
+      "output,o", po::value<Texts>()->value_name("OUT"),
+      "write it: .toml, or .cube, .clf, .png (Hald) for other programs; may be given again; - for standard "
+      "output")("size", po::value<std::string>()->value_name("33|65"),
+                "points a side of an exported table (33)")("force,f", "replace files that exist")(
+      "quiet,q", "only what is asked for, not where it went");
+  addFormatOption(options, "toml|cube|clf|png");
   addHelpOptions(options);
   return options;
 }
@@ -73,37 +77,22 @@ void write(const Look& look, const fs::path& path, int size, bool quiet) {
       look.changesDetail() ? "; its local contrast is no map of colour and stays behind" : "");
 }
 
-}  // namespace
-
-int lookCommand(const Words& words) {
-  const auto all = lookOptions();
-  po::positional_options_description positions;
-  positions.add("look", 1);
-  const auto given = parseWords(words, all, positions, "look");
-  if (sayHelpIfAsked(given,
-                     "usage: jugendstil look LOOK [options]\n\n"
-                     "Shows, edits, mixes, imports and exports looks; grade --save-look makes them.\n\n"
-                     "  jugendstil look dusk.look.toml --in-words\n"
-                     "  jugendstil look dusk.look.toml --towards rain.look.toml --by 0.4 --set "
-                     "colour.saturation=0.9 -o mix.look.toml -o mix.cube\n",
-                     all))
-    return 0;
-  if (given.count("look") == 0) throw UsageError("look needs a look: jugendstil look FILE.look.toml");
-  if (given.count("by") != 0 && given.count("towards") == 0)
-    throw UsageError("--by says how far --towards LOOK goes; add it");
-  const std::string size = textOf(given, "size", "33");
-  if (size != "33" && size != "65") throw UsageError(fmt::format("--size is 33 or 65, not \"{}\"", size));
-  Texts outputs = listOf(given, "output");
+// Throws UsageError for outputs that cannot be told apart or made.
+void requireOutputs(Texts& outputs, const fs::path& file, bool force) {
   for (std::string& output : outputs) {
-    output =
-        outputFor(output, fs::path(textOf(given, "look")).stem().stem().string() + ".look.toml").string();
+    output = outputFor(output, file.stem().stem().string() + ".look.toml").string();
     if (extensionOf(output) != ".toml" && !isLutName(output)) {
       throw UsageError(
           fmt::format("cannot tell the format of {}: end its name in .toml, .cube, .clf or .png", output));
     }
-    requireFree(output, given.count("force") != 0);
+    requireFree(output, force);
   }
-  Look look = readLook(textOf(given, "look"));
+}
+
+int runLook(const po::variables_map& given, const fs::path& file, Texts outputs, int size, bool toPipe) {
+  const Texts words = outputs;
+  requireOutputs(outputs, file, given.count("force") != 0);
+  Look look = readLook(file);
   if (given.count("towards") != 0) {
     look =
         mixedLook(look, readLook(textOf(given, "towards")), shareSetting("--by", textOf(given, "by", "0.5")));
@@ -115,12 +104,42 @@ int lookCommand(const Words& words) {
     show(look);
     sayInWords(look);
   }
-  for (const std::string& word : listOf(given, "output")) {
+  for (const std::string& word : words) {
     if (meansFolder(word)) makeFolderFor(fs::path(word) / "look");
   }
-  for (const std::string& output : outputs)
-    write(look, output, size == "65" ? 65 : 33, given.count("quiet") != 0);
+  for (const std::string& output : outputs) write(look, output, size, toPipe || given.count("quiet") != 0);
   return 0;
+}
+
+}  // namespace
+
+CommandHelp lookHelp() {
+  return {
+      "usage: jugendstil look LOOK [options]\n\n"
+      "Shows, edits, mixes, imports and exports looks; grade --save-look makes them.\n\n"
+      "  jugendstil look dusk.look.toml --in-words\n"
+      "  jugendstil look dusk.look.toml --towards rain.look.toml --by 0.4 --set "
+      "colour.saturation=0.9 -o mix.look.toml -o mix.cube\n",
+      {lookOptions()}};
+}
+
+int lookCommand(const Words& words) {
+  const CommandHelp help = lookHelp();
+  po::positional_options_description positions;
+  positions.add("look", 1);
+  const auto given = parseWords(words, help.options(), positions, "look");
+  if (sayHelpIfAsked(given, help)) return 0;
+  if (given.count("look") == 0) throw UsageError("look needs a look: jugendstil look FILE.look.toml");
+  if (given.count("by") != 0 && given.count("towards") == 0)
+    throw UsageError("--by says how far --towards LOOK goes; add it");
+  const std::string size = textOf(given, "size", "33");
+  if (size != "33" && size != "65") throw UsageError(fmt::format("--size is 33 or 65, not \"{}\"", size));
+  Pipes pipes;
+  const fs::path file = pipes.input(textOf(given, "look"));
+  Texts outputs = listOf(given, "output");
+  for (std::string& output : outputs) output = pipes.output(output, given, file, ".toml");
+  return pipes.run(
+      [&] { return runLook(given, file, std::move(outputs), size == "65" ? 65 : 33, pipes.hasOutput()); });
 }
 
 }  // namespace jugendstil::cli

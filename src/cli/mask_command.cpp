@@ -7,6 +7,7 @@
 #include "base/file_name.h"
 #include "base/number.h"
 #include "cli/options.h"
+#include "cli/pipes.h"
 #include "cli/say.h"
 #include "image/mask.h"
 #include "image/picture_file.h"
@@ -48,11 +49,13 @@ po::options_description changeOptions() {
 po::options_description fileOptions() {
   auto options = optionGroup("Files");
   options.add_options()("photo", po::value<std::string>()->value_name("PHOTO"),
-                        "the photo the mask is for (the first plain word)")(
-      "output,o", po::value<std::string>()->value_name("OUT"), "the mask to write, white where it counts")(
+                        "the photo the mask is for (the first plain word); - for standard input")(
+      "output,o", po::value<std::string>()->value_name("OUT"),
+      "the mask to write, white where it counts; - for standard output")(
       "check", po::value<std::string>()->value_name("FILE.png"),
       "also a picture of the mask over the photo, to check it by")("force,f", "replace files that exist")(
       "quiet,q", "only the result or the error")("dry-run", "say what would be written, and write nothing");
+  addFormatOption(options, "png|jpg|tif|webp|exr");
   addHelpOptions(options);
   return options;
 }
@@ -127,52 +130,73 @@ Image changed(const po::variables_map& given, Image mask, const Image& photo) {
 
 }  // namespace
 
+namespace {
+
+struct MaskFiles {
+  fs::path photo;
+  fs::path output;
+  std::string shown;  // what the output is called
+  fs::path check;
+  bool makesFolder = false;
+};
+
+int makeMask(const po::variables_map& given, const MaskFiles& files) {
+  const Image photo = readPicture(files.photo).image;
+  const Image mask = changed(given, made(given, photo), photo);
+  const double part = coverage(mask);
+  if (given.count("dry-run") != 0) {
+    say(stdout, "would write {} for {}: {}x{}, {:.1f} % of the picture counts\n", files.shown,
+        files.photo.filename().string(), mask.width, mask.height, 100 * part);
+    if (!files.check.empty()) say(stdout, "would write {}\n", files.check.string());
+    return 0;
+  }
+  if (files.makesFolder) makeFolderFor(files.output);
+  writePicture(files.output, mask, Depth::eight);
+  if (!files.check.empty()) writePicture(files.check, maskOver(photo, mask), Depth::eight);
+  if (part <= 0 && given.count("quiet") == 0) say(stderr, "note: the mask is black all over\n");
+  if (part >= 1 && given.count("quiet") == 0) say(stderr, "note: the mask is white all over\n");
+  say(stdout, "{}: {}x{}, {:.1f} % of the picture counts\n", files.shown, mask.width, mask.height,
+      100 * part);
+  return 0;
+}
+
+}  // namespace
+
+CommandHelp maskHelp() {
+  return {
+      "usage: jugendstil mask PHOTO --box X,Y,W,H -o OUT.png [options]\n\n"
+      "Makes a mask for a photo: white where something counts, black where it does not.\n\n"
+      "  jugendstil mask bench.jpg --box 420,310,360,400 --feather 3 -o can.png --check can_check.png\n"
+      "  jugendstil mask gate.jpg --drawing sky.svg --tones 70..100 --without trees.png -o sky.png\n",
+      {sourceOptions(), changeOptions(), fileOptions()}};
+}
+
 int maskCommand(const Words& words) {
-  auto all = sourceOptions();
-  all.add(changeOptions()).add(fileOptions());
+  const CommandHelp help = maskHelp();
   po::positional_options_description positions;
   positions.add("photo", 1);
-  const auto given = parseWords(words, all, positions, "mask");
-  if (sayHelpIfAsked(
-          given,
-          "usage: jugendstil mask PHOTO --box X,Y,W,H -o OUT.png [options]\n\n"
-          "Makes a mask for a photo: white where something counts, black where it does not.\n\n"
-          "  jugendstil mask bench.jpg --box 420,310,360,400 --feather 3 -o can.png --check can_check.png\n"
-          "  jugendstil mask gate.jpg --drawing sky.svg --tones 70..100 --without trees.png -o sky.png\n",
-          all))
-    return 0;
+  const auto given = parseWords(words, help.options(), positions, "mask");
+  if (sayHelpIfAsked(given, help)) return 0;
   if (given.count("photo") == 0)
     throw UsageError("mask needs the photo it is for: jugendstil mask PHOTO ... -o OUT");
   if (given.count("output") == 0) throw UsageError("mask needs a place for the result: add -o OUT.png");
-  const bool force = given.count("force") != 0;
-  const bool dry = given.count("dry-run") != 0;
-  const fs::path photoFile = textOf(given, "photo");
-  const bool makesFolder = meansFolder(textOf(given, "output"));
-  const fs::path output = outputFor(textOf(given, "output"), photoFile.stem().string() + "-mask.png");
-  const fs::path check = textOf(given, "check");
-  for (const fs::path& path : {output, check}) {
-    if (path.empty()) continue;
-    requireWritableName(path);
-    requireFree(path, force);
-    requirePlace(path, makesFolder);
-  }
-  const Image photo = readPicture(photoFile).image;
-  const Image mask = changed(given, made(given, photo), photo);
-  if (dry) {
-    say(stdout, "would write {} for {}: {}x{}, {:.1f} % of the picture counts\n", output.string(),
-        photoFile.string(), mask.width, mask.height, 100 * coverage(mask));
-    if (!check.empty()) say(stdout, "would write {}\n", check.string());
-    return 0;
-  }
-  if (makesFolder) makeFolderFor(output);
-  writePicture(output, mask, Depth::eight);
-  if (!check.empty()) writePicture(check, maskOver(photo, mask), Depth::eight);
-  const double part = coverage(mask);
-  if (part <= 0 && given.count("quiet") == 0) say(stderr, "note: the mask is black all over\n");
-  if (part >= 1 && given.count("quiet") == 0) say(stderr, "note: the mask is white all over\n");
-  say(stdout, "{}: {}x{}, {:.1f} % of the picture counts\n", output.string(), mask.width, mask.height,
-      100 * part);
-  return 0;
+  Pipes pipes;
+  MaskFiles files;
+  files.photo = pipes.input(textOf(given, "photo"));
+  const std::string output = pipes.output(textOf(given, "output"), given, ".png", ".png");
+  files.makesFolder = meansFolder(output);
+  files.output = outputFor(output, files.photo.stem().string() + "-mask.png");
+  files.shown = pipes.hasOutput() ? "standard output" : files.output.string();
+  files.check = textOf(given, "check");
+  return pipes.run([&] {
+    for (const fs::path& path : {files.output, files.check}) {
+      if (path.empty()) continue;
+      requireWritableName(path);
+      requireFree(path, given.count("force") != 0);
+      requirePlace(path, files.makesFolder);
+    }
+    return makeMask(given, files);
+  });
 }
 
 }  // namespace jugendstil::cli

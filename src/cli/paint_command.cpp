@@ -7,6 +7,7 @@
 #include "cli/moved_inputs.h"
 #include "cli/options.h"
 #include "cli/paint_table.h"
+#include "cli/pipes.h"
 #include "cli/recipe_options.h"
 #include "cli/say.h"
 #include "recipe/recipe_reader.h"
@@ -51,14 +52,15 @@ po::options_description extraOptions() {
 po::options_description fileOptions() {
   auto options = optionGroup("Files");
   options.add_options()("photo", po::value<std::vector<std::string>>()->value_name("PHOTO"),
-                        "the photos to paint (the plain words)")(
+                        "the photos to paint (the plain words); - for standard input")(
       "after,a", referencesValue(),
       "references, all words up to the next option; each may have a share (@3)")(
       "output,o", po::value<std::string>()->value_name("OUT"),
-      "the picture to write: .png, .jpg, .tif, .webp or .exr; a folder for several")(
-      "recipe", po::value<std::string>()->value_name("FILE"),
+      "the picture to write: .png, .jpg, .tif, .webp or .exr; a folder for several; - for standard output")(
+      "recipe", po::value<std::string>()->value_name("RECIPE"),
       "take settings (and references) from a recipe; options given here win")(
-      "network", po::value<std::string>()->value_name("FILE"), "another feature network (ONNX)");
+      "network", po::value<std::string>()->value_name("FILE.onnx"), "another feature network (ONNX)");
+  addFormatOption(options, "png|jpg|tif|webp|exr");
   return options;
 }
 
@@ -78,7 +80,8 @@ const char* const kPaintUsage =
 const char* const kRedoUsage =
     "usage: jugendstil redo RECIPE [-o OUT] [options]\n\n"
     "Runs a recipe again: the same bytes on the same machine, or a variation where an option is given.\n"
-    "Without -o the picture goes beside the recipe, with \"-again\" behind its name.\n\n"
+    "Without -o the picture goes beside the recipe, with \"-again\" behind its name. A painting that was\n"
+    "stopped goes on where it stood, and to its own name.\n\n"
     "  jugendstil redo palm_evening.recipe.toml\n"
     "  jugendstil redo palm_evening.recipe.toml --likeness 30 -o palm_freer.png\n\n"
     "Recipes of films and grades have the options of those: see jugendstil redo FILM.recipe.toml --help\n";
@@ -118,14 +121,32 @@ std::string commandOfRecipe(const Words& words) {
 
 }  // namespace
 
+CommandHelp paintHelp() {
+  return {kPaintUsage,
+          {fileOptions(), partOptions(), settingOptions(kSettings, paintSettingTable()), tableOptions(),
+           extraOptions(), reportOptions()}};
+}
+
+CommandHelp redoHelp() {
+  auto files = optionGroup("Files");
+  files.add_options()("recipe", po::value<std::string>()->value_name("RECIPE"),
+                      "the recipe (the first plain word)")(
+      "photo", po::value<std::string>()->value_name("PHOTO"), "another photo, or where the photo lies now")(
+      "after,a", referencesValue(), "other references, or where they lie now")(
+      "output,o", po::value<std::string>()->value_name("OUT"), "the picture to write")(
+      "network", po::value<std::string>()->value_name("FILE.onnx"), "another feature network (ONNX)");
+  return {kRedoUsage,
+          {files, partOptions(), settingOptions(kSettings, paintSettingTable()), extraOptions(),
+           reportOptions()}};
+}
+
 int paintCommand(const Words& words) {
-  const auto settings = settingOptions(kSettings, paintSettingTable());
-  auto all = fileOptions();
-  all.add(partOptions()).add(settings).add(tableOptions()).add(extraOptions()).add(reportOptions());
+  Pipes pipes;
+  const CommandHelp help = paintHelp();
   po::positional_options_description positions;
   positions.add("photo", -1);
-  const auto given = parseWords(words, all, positions, "paint");
-  if (sayHelpIfAsked(given, kPaintUsage, all)) return 0;
+  const auto given = parseWords(words, help.options(), positions, "paint");
+  if (sayHelpIfAsked(given, help)) return 0;
   PaintRecipe recipe;
   if (given.count("recipe") != 0) {
     const std::string file = textOf(given, "recipe");
@@ -136,8 +157,12 @@ int paintCommand(const Words& words) {
     recipe.mask.reset();
     recipe.result.reset();
   }
+  takeDefaults("paint", paintSettingTable(), given, recipe.given,
+               [&](const std::string& name, const std::string& value) {
+                 setPaintSetting(recipe.settings, name, value);
+               });
   PaintTable table;
-  for (const std::string& photo : listOf(given, "photo")) table.photos.emplace_back(photo);
+  for (const std::string& photo : listOf(given, "photo")) table.photos.push_back(pipes.input(photo));
   requirePhoto(given, "paint needs a photo: jugendstil paint PHOTO --after REF -o OUT");
   recipe.photo = inputNamed(table.photos.front());
   PaintJob job = jobFrom(std::move(recipe), given);
@@ -148,30 +173,29 @@ int paintCommand(const Words& words) {
   table.base = job;
   table.each = given.count("each") != 0;
   table.vary = listOf(given, "vary");
-  if (hasSeveral(table)) return runPaintTable(table);
+  if (hasSeveral(table)) {
+    if (pipes.hasInput() || job.output == "-")
+      throw UsageError("a single painting goes through pipes (-); name files and a folder for several");
+    return runPaintTable(table);
+  }
   PaintJob one = job;
-  one.makesFolder = meansFolder(job.output.string());
-  one.output = outputFor(job.output.string(), table.photos.front().stem().string() + ".png");
-  return runPaintJob(one);
+  one.output = pipes.output(job.output.string(), given, table.photos.front(), ".png");
+  one.fromPipe = pipes.hasInput();
+  one.toPipe = pipes.hasOutput();
+  one.makesFolder = meansFolder(one.output.string());
+  one.output = outputFor(one.output.string(), table.photos.front().stem().string() + ".png");
+  return pipes.run([&] { return runPaintJob(one); });
 }
 
 int redoCommand(const Words& words) {
   const std::string command = commandOfRecipe(words);
   if (command == "film") return redoFilm(words);
   if (command == "grade") return redoGrade(words);
-  const auto settings = settingOptions(kSettings, paintSettingTable());
-  auto all = optionGroup("Files");
-  all.add_options()("recipe", po::value<std::string>()->value_name("RECIPE"),
-                    "the recipe (the first plain word)")(
-      "photo", po::value<std::string>()->value_name("PHOTO"), "another photo, or where the photo lies now")(
-      "after,a", referencesValue(), "other references, or where they lie now")(
-      "output,o", po::value<std::string>()->value_name("OUT"), "the picture to write")(
-      "network", po::value<std::string>()->value_name("FILE"), "another feature network (ONNX)");
-  all.add(partOptions()).add(settings).add(extraOptions()).add(reportOptions());
+  const CommandHelp help = redoHelp();
   po::positional_options_description positions;
   positions.add("recipe", 1);
-  const auto given = parseWords(words, all, positions, "redo");
-  if (sayHelpIfAsked(given, kRedoUsage, all)) return 0;
+  const auto given = parseWords(words, help.options(), positions, "redo");
+  if (sayHelpIfAsked(given, help)) return 0;
   if (given.count("recipe") == 0) throw UsageError("redo needs a recipe: jugendstil redo OUT.recipe.toml");
   const std::filesystem::path file = textOf(given, "recipe");
   PaintRecipe recipe = parsePaintRecipe(readRecipe(file), file);
@@ -186,7 +210,11 @@ int redoCommand(const Words& words) {
   if (!job.recipe.photo) throw UsageError(fmt::format("{} names no photo; add --photo FILE", file.string()));
   if (job.recipe.references.empty() && job.recipe.parts.empty())
     throw UsageError(fmt::format("{} names no reference; add --after FILE", file.string()));
-  if (job.output.empty()) job.output = againName(file, picture);
+  if (job.output.empty()) {
+    // A painting that was stopped goes on where it stood.
+    job.output = file.parent_path() / picture;
+    if (!goesOn(job)) job.output = againName(file, picture);
+  }
   job.makesFolder = meansFolder(job.output.string());
   job.output = outputFor(job.output.string(), picture);
   return runPaintJob(job);

@@ -20,6 +20,7 @@
 #include "image/picture_file.h"
 #include "paint/estimate.h"
 #include "paint/finish.h"
+#include "recipe/recipe_reader.h"
 #include "recipe/recipe_words.h"
 #include "recipe/recipe_writer.h"
 #include "report/loss_chart.h"
@@ -37,6 +38,35 @@ fs::path snapshotPath(const fs::path& output, int step) {
 
 fs::path stripPath(const fs::path& output) {
   return output.parent_path() / fmt::format("{}.steps.png", output.stem().string());
+}
+
+// The state of a painting on its way, beside its picture.
+fs::path stateFileFor(const fs::path& output) { return fs::path(output).concat(".unfinished"); }
+
+// Of the settings, those that only say what becomes of a finished painting.
+bool changesPainting(const std::string& setting) {
+  constexpr const char* kAfterwards[] = {"opacity", "blend", "depth", "quality", "snapshots"};
+  return std::none_of(std::begin(kAfterwards), std::end(kAfterwards),
+                      [&](const char* name) { return setting == name; });
+}
+
+// All that the painting depends on, as text.
+std::string makingOf(const PaintRecipe& recipe) {
+  std::string text = fmt::format("jugendstil {}\nnetwork {}\nphoto {}\n", JUGENDSTIL_VERSION,
+                                 fileChecksum(recipe.network->path), fileChecksum(recipe.photo->path));
+  for (const RecipeInput& r : recipe.references)
+    text += fmt::format("after {} @{}\n", fileChecksum(r.path), r.share);
+  for (const RecipePart& part : recipe.parts)
+    text += fmt::format("part {} after {} @{}\n", fileChecksum(part.mask.path),
+                        fileChecksum(part.reference.path), part.reference.share);
+  if (recipe.mask)
+    text += fmt::format("mask {} {}\n", recipe.mask->inside, fileChecksum(recipe.mask->file.path));
+  if (recipe.start) text += fmt::format("start {}\n", fileChecksum(recipe.start->path));
+  for (const SettingText& setting : settingsOf(recipe)) {
+    if (changesPainting(setting.info.name) && (setting.info.name != "start" || !recipe.start))
+      text += fmt::format("{} = {}\n", setting.info.name, setting.text);
+  }
+  return text;
 }
 
 struct Inputs {
@@ -155,7 +185,10 @@ void printPlan(const PaintJob& job, const Inputs& inputs, const PaintPlan& plan)
   tellSettings(settingsOf(job.recipe));
   say(stdout, "memory: about {} MB{}\n", plan.memory >> 20, plan.tiled ? ", in tiles" : "");
   printTime(job, inputs, plan);
-  say(stdout, "would write {} and {}\n", job.output.string(), recipePathFor(job.output).string());
+  if (job.toPipe)
+    say(stdout, "would write to standard output\n");
+  else
+    say(stdout, "would write {} and {}\n", job.output.string(), recipePathFor(job.output).string());
 }
 
 Depth outputDepth(const Picture& photo) {
@@ -189,26 +222,38 @@ void writeLayers(const PaintJob& job, const PaintResult& result, Depth depth) {
 }
 
 // Before hours of work: may all that is asked for be written?
-void requireOutputs(const PaintJob& job) {
+void requireNames(const PaintJob& job) {
   requireWritableName(job.output);
   requireEncoding(job.output, job.recipe.settings.encoding);
   if (!job.layers.empty()) requireOpenRasterName(job.layers);
   if (!job.chart.empty()) requireWritableName(job.chart);
   requireOther(job.output, job.recipe.photo->path);
+}
+
+void requireFreeOutputs(const PaintJob& job) {
   requireFree(job.output, job.force);
   requireFree(recipePathFor(job.output), job.force);
   for (const fs::path& more : {job.layers, job.chart}) {
     if (!more.empty()) requireFree(more, job.force);
   }
   if (job.recipe.settings.snapshots > 0) requireFree(stripPath(job.output), job.force);
-  requirePlace(job.output, job.makesFolder);
-  if (job.makesFolder && !job.dryRun) makeFolderFor(job.output);
+}
+
+// What an earlier run left on its way is never thrown away unasked.
+void requireNoOtherState(const PaintJob& job) {
+  const fs::path state = stateFileFor(job.output);
+  std::error_code code;
+  if (!job.force && fs::exists(state, code))
+    throw Error(fmt::format(
+        "{} is a painting that was stopped, with other inputs or settings: give those again to go "
+        "on, --force to begin anew, or another name",
+        state.string()));
 }
 
 // What the painting was like on its way.
 struct Course {
   LossChart chart;
-  std::vector<SheetCell> snapshots;
+  std::vector<int> snapshots;  // after so many steps
 
   Course() {
     for (const char* name : {"all", "style", "content", "colour", "smoothness", "range"})
@@ -221,6 +266,11 @@ struct Course {
     const double terms[] = {l.total(), l.style, l.content, l.colour, l.smoothness, l.range};
     for (std::size_t i = 0; i < chart.series.size(); ++i) chart.series[i].values.push_back(terms[i]);
   }
+  void exchange(StateExchange& with) {
+    for (auto& series : chart.series) with.values(series.values);
+    with.values(chart.levels);
+    with.values(snapshots);
+  }
 };
 
 void writeCourse(const PaintJob& job, Course& course) {
@@ -229,18 +279,24 @@ void writeCourse(const PaintJob& job, Course& course) {
                                      referenceWords(job.recipe.references, job.recipe.parts));
     writePicture(job.chart, lossChart(course.chart), Depth::eight);
   }
-  if (course.snapshots.empty()) return;
+  std::vector<SheetCell> cells;
+  std::error_code code;
+  for (const int step : course.snapshots) {
+    const fs::path file = snapshotPath(job.output, step);
+    if (fs::exists(file, code)) cells.push_back({readPicture(file).image, fmt::format("step {}", step), ""});
+  }
+  if (cells.empty()) return;
   SheetOptions sheet;
   sheet.title = job.output.filename().string();
-  sheet.columns = std::min(4, countOf(course.snapshots));
-  writePicture(stripPath(job.output), contactSheet(course.snapshots, sheet), Depth::eight);
+  sheet.columns = std::min(4, countOf(cells));
+  writePicture(stripPath(job.output), contactSheet(cells, sheet), Depth::eight);
 }
 
-void writeRecipe(const PaintJob& job, const PaintResult& result, double seconds) {
+void writeRecipe(const PaintJob& job, const RecipeResult& result) {
   PaintRecipe recipe = job.recipe;
   recipe.picture = job.output.filename().string();
-  recipe.result = RecipeResult{JUGENDSTIL_VERSION,    result.finished, result.picture.width,
-                               result.picture.height, seconds,         result.loss};
+  if (job.fromPipe) recipe.photo.reset();  // what came through a pipe is gone
+  recipe.result = result;
   writeFileAtomically(recipePathFor(job.output),
                       paintRecipeText(recipe, fs::absolute(job.output).parent_path()));
 }
@@ -258,18 +314,26 @@ void tellResult(const PaintJob& job, const PaintResult& result, double seconds) 
     sayJson(stdout, object);
     return;
   }
+  if (job.toPipe && !result.finished) {
+    say(stdout, "stopped; nothing was written\n");
+    return;
+  }
   if (result.finished) {
-    say(stdout, "{}: {}x{}, painted in {}\n", job.output.string(), result.picture.width,
-        result.picture.height, duration(seconds));
-    if (job.recipe.settings.proof && !job.quiet)
+    say(stdout, "{}: {}x{}, painted in {}\n", job.shownOutput(), result.picture.width, result.picture.height,
+        duration(seconds));
+    if (job.recipe.settings.proof && !job.quiet && !job.toPipe)
       say(stdout, "for the whole painting: jugendstil redo {} --proof=no -o OUT\n", recipe.string());
     return;
   }
   say(stdout, "{}: {}x{}, stopped at level {} of {}, step {} of {}, after {}; unfinished\n",
       job.output.string(), result.picture.width, result.picture.height, result.last.level + 1,
       result.last.levels, result.last.step, result.last.steps, duration(seconds));
-  say(stdout, "to paint it to the end: jugendstil redo {} -o {} --force\n", recipe.string(),
-      job.output.string());
+  if (result.notKept.empty()) {
+    say(stdout, "to go on from there: jugendstil redo {}\n", recipe.string());
+  } else {
+    say(stderr, "note: its state could not be kept: {}\n", result.notKept);
+    say(stdout, "to paint it anew: jugendstil redo {} -o {} --force\n", recipe.string(), job.output.string());
+  }
 }
 
 }  // namespace
@@ -291,22 +355,43 @@ PaintTime paintTime(const PaintJob& job) {
   };
 }
 
-int runPaintJob(const PaintJob& asked) {
-  PaintJob job = asked;
-  requireOutputs(job);
-  setThreads(job.recipe.settings.threads);
-  Inputs inputs = readInputs(job.recipe, job.quiet);
-  const PaintPlan plan = planOf(job.recipe, inputs);
-  if (job.dryRun) {
-    printPlan(job, inputs, plan);
-    return 0;
-  }
-  if (job.tells()) {
-    say(stderr, "{}\n", planLine(job.recipe, inputs.paint.photo, plan));
-  }
+bool goesOn(const PaintJob& job) {
+  const fs::path file = stateFileFor(job.output);
+  std::error_code code;
+  if (!fs::exists(file, code) || makingOfState(file) != makingOf(job.recipe)) return false;
+  // A picture of that name is only the painting's own where its recipe says that it is unfinished.
+  if (job.force || !fs::exists(job.output, code)) return true;
+  const fs::path recipe = recipePathFor(job.output);
+  if (!fs::exists(recipe, code)) return false;
+  const PaintRecipe known = parsePaintRecipe(readRecipe(recipe), recipe);
+  return known.result && !known.result->finished;
+}
+
+namespace {
+
+// How a painting's state is kept, and what is kept along.
+StateKeeping keepingOf(const PaintJob& job, const PaintPlan& plan, Course& course, ProgressDisplay& display) {
+  StateKeeping keeping;
+  if (job.toPipe || job.fromPipe) return keeping;
+  keeping.file = stateFileFor(job.output);
+  keeping.making = makingOf(job.recipe);
+  keeping.more = [&](StateExchange& with) {
+    double seconds = display.seconds();
+    with.value(seconds);
+    if (with.reading()) display.addSeconds(seconds);
+    course.exchange(with);
+  };
+  // After a crash the recipe is there to go on with.
+  keeping.begun = [&] {
+    writeRecipe(job,
+                {JUGENDSTIL_VERSION, false, plan.size().width, plan.size().height, display.seconds(), {}});
+  };
+  return keeping;
+}
+
+PaintResult painted(const PaintJob& job, const Inputs& inputs, const PaintPlan& plan, Course& course,
+                    ProgressDisplay& display, bool& resumed) {
   const InterruptWatch interrupt;
-  ProgressDisplay display(job.progress);
-  Course course;
   PaintCallbacks callbacks;
   callbacks.progress = [&](const PaintProgress& p) {
     display.show(p);
@@ -315,21 +400,66 @@ int runPaintJob(const PaintJob& asked) {
   };
   callbacks.snapshot = [&](const Image& picture, int step) {
     const fs::path path = snapshotPath(job.output, step);
-    requireFree(path, job.force);
+    if (!resumed) requireFree(path, job.force);
     writePicture(path, picture, Depth::eight);
-    course.snapshots.push_back({picture, fmt::format("step {}", step), ""});
+    course.snapshots.push_back(step);
   };
-  const PaintResult result = paint(inputs.chain, inputs.paint, job.recipe.settings, callbacks);
+  callbacks.keeping = keepingOf(job, plan, course, display);
+  callbacks.resumed = [&](const PaintProgress& p) {
+    resumed = true;
+    if (job.tells())
+      say(stderr, "going on from level {} of {}, {} {} of {}\n", p.level + 1, p.levels,
+          p.enlarging ? "brush-work, pass" : "step", p.step, p.steps);
+  };
+  PaintResult result = paint(inputs.chain, inputs.paint, job.recipe.settings, callbacks);
   display.finish();
+  return result;
+}
+
+void writeAll(const PaintJob& job, const Inputs& inputs, const PaintResult& result, Course& course,
+              double seconds) {
   writePicture(job.output, withAlphaOf(inputs.paint.photo, result.picture), outputDepth(inputs.photo),
                inputs.photo.metadata.get(), job.recipe.settings.encoding);
   if (!job.layers.empty()) writeLayers(job, result, outputDepth(inputs.photo));
   writeCourse(job, course);
+  writeRecipe(job, {JUGENDSTIL_VERSION, result.finished, result.picture.width, result.picture.height, seconds,
+                    result.loss});
+  std::error_code code;
+  if (result.finished) fs::remove(stateFileFor(job.output), code);
+}
+
+}  // namespace
+
+int runPaintJob(const PaintJob& asked) {
+  PaintJob job = asked;
+  requireNames(job);
+  const bool again = goesOn(job);
+  if (!again) {
+    requireNoOtherState(job);
+    requireFreeOutputs(job);
+  }
+  requirePlace(job.output, job.makesFolder);
+  if (job.makesFolder && !job.dryRun) makeFolderFor(job.output);
+  setThreads(job.recipe.settings.threads);
+  Inputs inputs = readInputs(job.recipe, job.quiet);
+  const PaintPlan plan = planOf(job.recipe, inputs);
+  if (job.dryRun) {
+    printPlan(job, inputs, plan);
+    if (again) say(stdout, "would go on from {}\n", stateFileFor(job.output).string());
+    return 0;
+  }
+  std::error_code code;
+  if (!again) fs::remove(stateFileFor(job.output), code);
+  if (job.tells()) say(stderr, "{}\n", planLine(job.recipe, inputs.paint.photo, plan));
+  ProgressDisplay display(job.progress);
+  Course course;
+  bool resumed = false;
+  const PaintResult result = painted(job, inputs, plan, course, display, resumed);
   const double seconds = display.seconds();
-  if (result.finished)
+  writeAll(job, inputs, result, course, seconds);
+  if (result.finished && !resumed)
     learnRate(calibrationFile(), calibrationKeyOf(job.recipe),
               seconds / wholeWork(plan, referenceCount(inputs.paint)), seconds);
-  writeRecipe(job, result, seconds);
   if (result.recovered > 0 && !job.quiet) {
     say(stderr, "note: {} step{} made things worse and {} taken back\n", result.recovered,
         result.recovered == 1 ? "" : "s", result.recovered == 1 ? "was" : "were");

@@ -16,6 +16,8 @@ struct PaintJob : RunOptions {
   std::filesystem::path output;
   std::filesystem::path layers;  // an OpenRaster file as well; empty: none
   std::filesystem::path chart;   // the loss's terms, drawn; empty: none
+
+  std::string shownOutput() const { return toPipe ? "standard output" : output.string(); }
 };
 
 // How much there is to do: it takes `work` times the rate that is known by `key` (calibration.h), in seconds.
@@ -33,8 +35,12 @@ PaintWork workOf(const PaintJob& job);
 using PaintTime = std::function<double(const PaintSettings& settings)>;
 PaintTime paintTime(const PaintJob& job);
 
-// Paints, writes the picture and the recipe beside it, and says where. Returns 0, or 130 where Ctrl-C
-// stopped it with the state kept. Throws Error.
+// Whether a painting with these inputs and settings was stopped, or the program killed, on its way to this
+// output, and its state is there to go on from. Throws Error where an input is missing.
+bool goesOn(const PaintJob& job);
+
+// Paints, or goes on, writes the picture and the recipe beside it, and says where. Returns 0, or 130 where
+// Ctrl-C stopped it with the state kept. Throws Error.
 int runPaintJob(const PaintJob& job);
 
 }  // namespace jugendstil::cli

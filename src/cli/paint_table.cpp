@@ -233,7 +233,7 @@ std::vector<bool> paintedBefore(const std::vector<Cell>& cells) {
   std::vector<bool> painted;
   for (const Cell& cell : cells) {
     painted.push_back(isPainted(cell.job));
-    if (painted.back()) continue;
+    if (painted.back() || goesOn(cell.job)) continue;
     requireFree(cell.job.output, cell.job.force);
     requireFree(recipePathFor(cell.job.output), cell.job.force);
   }
@@ -310,8 +310,7 @@ int runPaintTable(const PaintTable& table) {
     painted[i] = true;
     if (result == 0) continue;
     layOut();
-    say(stdout, "the same command goes on with the rest; for the one that was stopped, remove {} first\n",
-        cells[i].job.output.string());
+    say(stdout, "the same command goes on with it, and with the rest\n");
     return result;
   }
   layOut();

@@ -11,44 +11,75 @@
 #include "base/stop.h"
 #include "base/words.h"
 #include "cli/command.h"
+#include "cli/completion.h"
+#include "cli/manual.h"
 #include "cli/say.h"
 #include "paint/settings.h"
 
 namespace jugendstil::cli {
+
+const std::vector<CommandInfo>& commandTable() {
+  static const std::vector<CommandInfo> table{
+      {"paint", "repaint a photo in the manner of references", paintCommand, {paintHelp}},
+      {"redo",
+       "run a recipe again, exactly or with changes; go on with what was stopped",
+       redoCommand,
+       {redoHelp, redoGradeHelp, redoFilmHelp}},
+      {"grade",
+       "match tone, colour and local contrast of photos to a reference photo",
+       gradeCommand,
+       {gradeHelp}},
+      {"look", "show, edit, mix, import and export the looks that grade makes", lookCommand, {lookHelp}},
+      {"film", "paint or grade a clip or a folder of frames, steadily", filmCommand, {filmHelp}},
+      {"mask", "make, combine and soften masks for a photo", maskCommand, {maskHelp}},
+      {"compare",
+       "pictures side by side, as a page and in numbers; how steady clips are",
+       compareCommand,
+       {compareHelp}},
+      {"history",
+       "list what was painted, graded and filmed, and what differs",
+       historyCommand,
+       {historyHelp}},
+      {"demo",
+       "paint and grade the built-in photos and clip after the built-in references",
+       demoCommand,
+       {demoHelp}},
+  };
+  return table;
+}
+
 namespace {
-
-struct Command {
-  const char* name;
-  const char* help;
-  int (*run)(const Words&);
-};
-
-const Command kCommands[] = {
-    {"paint", "repaint a photo in the manner of references", paintCommand},
-    {"redo", "run a recipe again, exactly or with changes", redoCommand},
-    {"grade", "match tone, colour and local contrast of photos to a reference photo", gradeCommand},
-    {"look", "show, edit, mix, import and export the looks that grade makes", lookCommand},
-    {"film", "paint or grade a clip or a folder of frames, steadily", filmCommand},
-    {"mask", "make, combine and soften masks for a photo", maskCommand},
-    {"compare", "pictures side by side, as a page and in numbers; how steady clips are", compareCommand},
-    {"history", "list what was painted into a folder, and what differs", historyCommand},
-    {"demo", "paint and grade the built-in photos and clip after the built-in references", demoCommand},
-};
 
 void printHelp() {
   say(stdout,
       "jugendstil {} - paints and grades photos in the manner of reference pictures\n\nusage: jugendstil "
-      "COMMAND ...\n       jugendstil help COMMAND\n       jugendstil --version\n\n",
+      "COMMAND ...\n       jugendstil help COMMAND\n       jugendstil help --manual | --completion "
+      "bash|zsh|fish\n"
+      "       jugendstil --version\n\n",
       JUGENDSTIL_VERSION);
-  for (const Command& c : kCommands) say(stdout, "  {:<8} {}\n", c.name, c.help);
+  for (const CommandInfo& c : commandTable()) say(stdout, "  {:<8} {}\n", c.name, c.help);
   say(stdout,
       "\nFirst steps:\n  jugendstil demo\n  jugendstil paint photo.jpg --after painting.jpg -o out.png\n"
       "  jugendstil grade photo.jpg --after other_photo.jpg -o out.jpg\n"
       "  jugendstil film clip.mp4 --after painting.jpg --proof -o out.mp4\n");
 }
 
+int dispatch(const Words& words);
+
+// Of one command, or all of them for other programs to show.
+int helpWith(const Words& words) {
+  if (words[0] == "--manual") {
+    sayText(stdout, manualPage(commandTable()));
+    return 0;
+  }
+  if (words[0] != "--completion") return dispatch({words[0], "--help"});
+  if (words.size() != 2) throw UsageError("help --completion needs a shell: bash, zsh or fish");
+  sayText(stdout, completionScript(commandTable(), words[1]));
+  return 0;
+}
+
 int dispatch(const Words& words) {
-  if (words.size() > 1 && words[0] == "help") return dispatch({words[1], "--help"});
+  if (words.size() > 1 && words[0] == "help") return helpWith({words.begin() + 1, words.end()});
   if (words.empty() || words[0] == "--help" || words[0] == "-h" || words[0] == "help") {
     printHelp();
     return words.empty() ? 2 : 0;
@@ -58,7 +89,7 @@ int dispatch(const Words& words) {
     return 0;
   }
   std::vector<std::string> names;
-  for (const Command& c : kCommands) {
+  for (const CommandInfo& c : commandTable()) {
     if (words[0] == c.name) return c.run({words.begin() + 1, words.end()});
     names.emplace_back(c.name);
   }

@@ -61,6 +61,10 @@ double ProgressDisplay::seconds() const {
   return std::chrono::duration<double>(Clock::now() - begin_).count();
 }
 
+void ProgressDisplay::addSeconds(double before) {
+  begin_ -= std::chrono::duration_cast<Clock::duration>(std::chrono::duration<double>(before));
+}
+
 bool ProgressDisplay::due(bool last) {
   if (style_ == ProgressStyle::none) return false;
   const auto now = Clock::now();

@@ -35,6 +35,8 @@ class ProgressDisplay {
   // Clears the bar, so that other lines can follow.
   void finish();
   double seconds() const;
+  // The work went on for so long before the program was stopped.
+  void addSeconds(double before);
   ProgressStyle style() const { return style_; }
 
  private:

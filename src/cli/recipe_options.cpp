@@ -2,11 +2,17 @@
 #include "cli/recipe_options.h"
 
 #include <fmt/format.h>
+#include <fmt/ranges.h>
+
+#include <algorithm>
+#include <cstdlib>
 
 #include "base/checksum.h"
 #include "base/error.h"
 #include "cli/say.h"
 #include "paint/first_state.h"
+#include "recipe/recipe_reader.h"
+#include "recipe/user_defaults.h"
 
 namespace jugendstil::cli {
 
@@ -60,6 +66,37 @@ void tellSettings(const std::vector<SettingText>& settings) {
   const auto unusual = unusualOf(settings);
   for (const std::string& setting : unusual) say(stdout, "  {}\n", setting);
   say(stdout, "  everything {}as usual\n", unusual.empty() ? "" : "else ");
+}
+
+namespace {
+
+fs::path defaultsFile() {
+  const char* config = std::getenv("XDG_CONFIG_HOME");
+  const char* home = std::getenv("HOME");
+  const fs::path folder = config != nullptr && *config != 0 ? fs::path(config)
+                          : home != nullptr && *home != 0   ? fs::path(home) / ".config"
+                                                            : fs::path();
+  return folder.empty() ? folder : folder / "jugendstil" / "defaults.toml";
+}
+
+}  // namespace
+
+void takeDefaults(const std::string& command, const std::vector<SettingInfo>& known,
+                  const po::variables_map& given, const std::vector<std::string>& preset,
+                  const std::function<void(const std::string& name, const std::string& value)>& set) {
+  const fs::path file = defaultsFile();
+  std::error_code code;
+  if (file.empty() || !fs::exists(file, code)) return;
+  std::vector<std::string> taken;
+  readUserDefaults(readRecipe(file), file, command, known,
+                   [&](const std::string& name, const std::string& value) {
+                     if (given.count(name) != 0) return;
+                     if (std::find(preset.begin(), preset.end(), name) != preset.end()) return;
+                     set(name, value);
+                     taken.push_back(fmt::format("{} {}", name, value));
+                   });
+  if (!taken.empty() && given.count("quiet") == 0)
+    say(stderr, "note: {} from {}\n", fmt::join(taken, ", "), file.string());
 }
 
 RecipeInput shippedNetworkInput() {

@@ -4,6 +4,7 @@
 #pragma once
 
 #include <filesystem>
+#include <functional>
 #include <optional>
 #include <string>
 #include <vector>
@@ -31,6 +32,12 @@ std::optional<RecipeMask> givenMask(const po::variables_map& given);
 void tellInputs(const std::vector<RecipeInput>& references, const std::vector<RecipePart>& parts,
                 const std::optional<RecipeMask>& mask);
 void tellSettings(const std::vector<SettingText>& settings);
+
+// Sets what the user's own defaults of a command (defaults.toml) say and neither the command line nor a
+// preset does, and tells which ones unless `quiet`. Throws UsageError.
+void takeDefaults(const std::string& command, const std::vector<SettingInfo>& known,
+                  const po::variables_map& given, const std::vector<std::string>& preset,
+                  const std::function<void(const std::string& name, const std::string& value)>& set);
 
 // The network that comes with the program, by its name.
 RecipeInput shippedNetworkInput();

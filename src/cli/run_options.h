@@ -12,6 +12,8 @@ struct RunOptions {
   bool makesFolder = false;  // the result lies in a folder that need not exist
   bool dryRun = false;       // only said what would be done
   bool quiet = false;        // no progress, only the result or the error
+  bool fromPipe = false;     // the photo came through standard input,
+  bool toPipe = false;       // and the result goes through standard output
   ProgressStyle progress = ProgressStyle::none;
 
   // Whether a person reads along.

@@ -45,9 +45,11 @@ class Parser : RecipeReader {
     recipe.start = input("start");
     settings("painting", paintSettingTable(), [&](const std::string& name, const std::string& value) {
       setPaintSetting(recipe.paint, name, value);
+      recipe.given.push_back(name);
     });
     settings("settings", filmSettingTable(), [&](const std::string& name, const std::string& value) {
       setFilmSetting(recipe.settings, name, value);
+      recipe.given.push_back(name);
     });
     result(recipe);
     return recipe;

@@ -45,6 +45,7 @@ struct FilmRecipe {
   std::optional<RecipeInput> start;    // where paint.start is a file
   PaintSettings paint;
   FilmSettings settings;
+  std::vector<std::string> given;  // names of the settings that the text holds
   std::optional<FilmRecipeResult> result;
 };
 

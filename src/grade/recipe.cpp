@@ -29,6 +29,7 @@ class Parser : RecipeReader {
     recipe.mask = mask();
     settings("settings", gradeSettingTable(), [&](const std::string& name, const std::string& value) {
       setGradeSetting(recipe.settings, name, value);
+      recipe.given.push_back(name);
     });
     result(recipe);
     return recipe;

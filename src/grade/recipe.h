@@ -35,6 +35,7 @@ struct GradeRecipe {
   std::vector<RecipePart> parts;    // each after a picture or by a look's file
   std::optional<RecipeMask> mask;
   GradeSettings settings;
+  std::vector<std::string> given;  // names of the settings that the text holds
   std::optional<GradeRecipeResult> result;
 };
 

@@ -7,6 +7,7 @@
 
 #include "base/error.h"
 #include "base/number.h"
+#include "base/state_file.h"
 
 namespace jugendstil {
 
@@ -62,6 +63,13 @@ Image mirrorPad(const Image& image, int left, int top, int right, int bottom) {
     }
   }
   return out;
+}
+
+void exchangeImage(StateExchange& with, Image& image) {
+  with.value(image.width);
+  with.value(image.height);
+  with.value(image.channels);
+  with.values(image.pixels);
 }
 
 }  // namespace jugendstil

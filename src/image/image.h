@@ -9,6 +9,8 @@
 
 namespace jugendstil {
 
+class StateExchange;
+
 // Row-major interleaved float picture. 1 channel is grey or a mask, 3 is RGB, 4 is RGB with unassociated
 // alpha. 1.0 is display white. Whether colours are display-encoded sRGB or linear light is said by the
 // function that takes or returns the picture; display-encoded is the rule.
@@ -46,6 +48,9 @@ Image clipped(Image image);
 
 // The rectangle at (x, y) of the given size; it must lie inside. Throws Error otherwise.
 Image crop(const Image& image, int x, int y, int width, int height);
+
+// Into a state's file or out of it.
+void exchangeImage(StateExchange& with, Image& image);
 
 // The picture continued by reflection on every side, as often as the margins ask.
 Image mirrorPad(const Image& image, int left, int top, int right, int bottom);

@@ -6,6 +6,8 @@
 #include <span>
 #include <vector>
 
+#include "base/state_file.h"
+
 namespace jugendstil {
 
 // Pyramid coefficients at half their memory: in steps of 1/8192 of display white, far finer than the steps in
@@ -15,6 +17,9 @@ class Checkpoint {
   void keep(std::span<const float> coefficients);
   // As many coefficients as were kept.
   void restore(std::span<float> coefficients) const;
+
+  // Into a file or out of it.
+  void exchange(StateExchange& with) { with.values(steps_); }
 
  private:
   std::vector<std::int16_t> steps_;

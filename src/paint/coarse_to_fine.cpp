@@ -16,7 +16,7 @@ CourseResult paintCoarseToFine(const std::vector<LevelPlan>& levels, Image first
                                float factor, const LevelCourse& course) {
   CourseResult result{std::move(first)};
   Image& current = result.picture;
-  for (std::size_t l = 0; l < levels.size(); ++l) {
+  for (std::size_t l = course.level; l < levels.size(); ++l) {
     const LevelPlan& level = levels[l];
     // A painting in progress is not a photograph: cubic enlargement of display values as they stand keeps its
     // edges.
@@ -26,8 +26,10 @@ CourseResult paintCoarseToFine(const std::vector<LevelPlan>& levels, Image first
     pace.factor = factor;
     LevelRun run(course.easel(l), current, pace);
     current = {};  // the run has it now, and a large one is not needed twice
+    const bool goesOn = l == course.level && course.restore;
+    if (goesOn) course.restore(run);
     try {
-      for (int s = 0; s < level.steps; ++s) {
+      for (int s = goesOn ? course.step : 0; s < level.steps; ++s) {
         LossTerms loss;
         const bool good = run.step(s, level.steps, drawAt(draw, l, s), loss);
         course.stepped({l, s, run, good ? &loss : nullptr});

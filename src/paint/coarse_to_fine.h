@@ -21,6 +21,10 @@ struct LevelStep {
 };
 
 struct LevelCourse {
+  // Where to go on: the levels before, and this one's steps before, were done; the run is told what it was.
+  std::size_t level = 0;
+  int step = 0;
+  std::function<void(LevelRun&)> restore;
   // The easel of a level with its drawing held, which stays until the next one is asked for.
   std::function<Easel&(std::size_t level)> easel;
   // After each step. Stopped ends the course with the state reached; Error goes through.

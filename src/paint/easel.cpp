@@ -263,6 +263,19 @@ Image LevelRun::canvas() {
   return imageOf(picture_);
 }
 
+void LevelRun::exchange(StateExchange& with) {
+  with.values(coefficients_);
+  if (adam_) adam_->exchange(with);
+  if (lbfgs_) lbfgs_->exchange(with);
+  good_.exchange(with);
+  with.values(bestState_);
+  with.value(draw_);
+  with.value(bestLoss_);
+  with.value(best_);
+  with.value(pace_.factor);
+  easel_.objective().exchange(with);
+}
+
 void LevelRun::takeBack() {
   good_.restore(coefficients_);
   adam_->reset();

@@ -96,6 +96,9 @@ class LevelRun {
   // to a good one and halves all further steps. L-BFGS keeps the best state, and gives that one's loss.
   bool step(int step, int steps, std::uint64_t draw, LossTerms& loss);
 
+  // All that the next step depends on, into a file or out of it.
+  void exchange(StateExchange& with);
+
   // Whether any step was good.
   bool sound() const { return best_ < std::numeric_limits<double>::infinity(); }
 

@@ -75,28 +75,40 @@ float coveredAt(double likeness, std::size_t stage) {
   return static_cast<float>(std::ldexp(first, -static_cast<int>(stage)));
 }
 
+void EnlargingState::exchange(StateExchange& with) {
+  with.value(region);
+  // With no region before, the picture is what the stage begins with.
+  if (region > 0) exchangeImage(with, out);
+  with.value(search.passes);
+  with.values(search.places);
+}
+
 Image enlargedPainting(const Image& painting, Size to, const Enlarging& enlarging, std::size_t stage,
-                       const std::function<void()>& progress) {
+                       EnlargingState& state, const std::function<void()>& progress) {
   const double ratio =
       static_cast<double>(std::max(to.width, to.height)) / std::max(painting.width, painting.height);
   Image soft = resample(painting, to.width, to.height);
-  Image out = soft;
+  if (state.out.empty()) state.out = soft;
   const std::size_t count = enlarging.regions.size();
-  std::size_t asked = 0;
   const auto share = [&] {
     // Of so many regions' passes every count-th one is told.
-    if (++asked % count == 0) progress();
+    const std::size_t asked = state.region * kSearchPasses + state.search.passes;
+    if (asked % count == 0) progress();
   };
-  for (const Region& region : enlarging.regions) {
+  for (; state.region < count; ++state.region) {
+    const Region& region = enlarging.regions[state.region];
     const Brush brush(brushExamples(region.basis.references, to, enlarging.stroke, ratio));
-    const std::vector<PatchMatch> places = brush.find(soft, enlarging.seed, share);
-    Image brushed = brush.laidInto(soft, places, coveredAt(enlarging.likeness, stage));
+    brush.goOnFinding(state.search, soft, enlarging.seed, share);
+    Image brushed = brush.laidInto(soft, state.search.places, coveredAt(enlarging.likeness, stage));
     if (region.weights.empty())
-      out = std::move(brushed);
+      state.out = std::move(brushed);
     else
-      addWeighted(out, brushed, soft, resizedMask(region.weights, to.width, to.height));
+      addWeighted(state.out, brushed, soft, resizedMask(region.weights, to.width, to.height));
+    state.search = {};
   }
   soft = {};
+  Image out = std::move(state.out);
+  state = {};
   addDrawnEdges(out, resizePhoto(enlarging.drawing, to.width, to.height), {painting.width, painting.height},
                 enlarging.likeness);
   return out;

@@ -6,6 +6,7 @@
 #include <functional>
 #include <vector>
 
+#include "base/state_file.h"
 #include "image/image.h"
 #include "image/resample.h"
 #include "paint/regions.h"
@@ -44,11 +45,21 @@ struct Enlarging {
   std::uint64_t seed;
 };
 
+// What a stage has come to; with nothing in it, it begins.
+struct EnlargingState {
+  std::size_t region = 0;
+  Image out;  // the picture with the regions before
+  PatchSearchState search;
+
+  // Into a file or out of it.
+  void exchange(StateExchange& with);
+};
+
 // One stage, from 0: the painting enlarged by at most about two: soft first, then each region with the
 // brush-work of its references (brushwork.h), then with those edges of the photo's drawing that a smaller
 // picture cannot hold. Progress is called kSearchPasses times, of all regions together, and may throw
-// Stopped.
+// Stopped; the state is up to date then, and empty at the end.
 Image enlargedPainting(const Image& painting, Size to, const Enlarging& enlarging, std::size_t stage,
-                       const std::function<void()>& progress);
+                       EnlargingState& state, const std::function<void()>& progress);
 
 }  // namespace jugendstil

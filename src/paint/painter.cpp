@@ -4,6 +4,9 @@
 #include <fmt/format.h>
 #include <fmt/ranges.h>
 
+#include <chrono>
+#include <memory>
+
 #include "base/error.h"
 #include "base/stop.h"
 #include "image/layer.h"
@@ -45,6 +48,13 @@ void layOverPhoto(PaintResult& result, const PaintSettings& settings) {
   if (!over.plain()) over.combine(result.photo, result.picture);
 }
 
+// What was done last.
+struct Place {
+  bool enlarging = false;
+  std::size_t level = 0;  // or stage of enlarging
+  int steps = 0;          // of it
+};
+
 // One painting on its way.
 class Work {
  public:
@@ -66,10 +76,11 @@ class Work {
   }
 
   PaintResult run(const PaintInputs& inputs) {
+    resume();
     // A larger photo is reduced now, before there is a network; a smaller one is better not held enlarged.
     const bool larger = inputs.photo.width > plan_.size().width;
     if (larger) result_.photo = sized(rgbOf(inputs.photo));
-    result_.finished = optimise() && enlarge();
+    result_.finished = (place_.enlarging || optimise()) && enlarge();
     result_.painting = clipped(resample(current_, plan_.size().width, plan_.size().height));
     if (!larger) result_.photo = sized(rgbOf(inputs.photo));
     const Image shown = shownPart(regions_);
@@ -83,9 +94,67 @@ class Work {
     return resizePhoto(image, plan_.size().width, plan_.size().height);
   }
 
+  // --- State.
+
+  // What comes first in its file; a level's run or a stage's picture follows.
+  void exchange(StateExchange& with) {
+    with.value(place_);
+    with.value(done_);
+    with.value(steps_);
+    with.value(result_.loss);
+    with.value(result_.recovered);
+    with.value(result_.last);
+    if (callbacks_.keeping.more) callbacks_.keeping.more(with);
+    if (!place_.enlarging) return;
+    exchangeImage(with, current_);
+    enlarging_.exchange(with);
+  }
+
+  void resume() {
+    const StateKeeping& keeping = callbacks_.keeping;
+    if (keeping.file.empty() || makingOfState(keeping.file) != keeping.making) return;
+    kept_ = std::make_unique<StateReader>(keeping.file, keeping.making);
+    exchange(*kept_);
+    if (place_.enlarging) kept_.reset();
+    if (callbacks_.resumed) callbacks_.resumed(result_.last);
+  }
+
+  // `run` is that of the level being optimised. That a state cannot be kept must not cost the painting.
+  void keep(LevelRun* run) {
+    const StateKeeping& keeping = callbacks_.keeping;
+    if (keeping.file.empty()) return;
+    try {
+      StateWriter state(keeping.file, keeping.making);
+      exchange(state);
+      if (run != nullptr) run->exchange(state);
+      state.commit();
+      result_.notKept.clear();
+    } catch (const Error& e) {
+      result_.notKept = e.what();
+    }
+    keptAt_ = Clock::now();
+  }
+
+  void keepWhereDue(LevelRun* run) {
+    if (callbacks_.keeping.file.empty() || Clock::now() - keptAt_ < callbacks_.keeping.every) return;
+    keep(run);
+    if (!begun_ && result_.notKept.empty() && callbacks_.keeping.begun) callbacks_.keeping.begun();
+    begun_ = true;
+  }
+
+  // --- Levels.
+
   // Returns whether all of it was done, as enlarge() does.
   bool optimise() {
     LevelCourse course;
+    course.level = place_.level;
+    course.step = place_.steps;
+    if (kept_) {
+      course.restore = [&](LevelRun& run) {
+        run.exchange(*kept_);
+        kept_.reset();
+      };
+    }
     course.easel = [&](std::size_t l) -> Easel& { return easelFor(l); };
     course.stepped = [&](const LevelStep& step) { stepped(step); };
     course.ended = [&](LevelRun&) {
@@ -118,31 +187,36 @@ class Work {
     if (callbacks_.snapshot && settings_.snapshots > 0 && ++steps_ % settings_.snapshots == 0)
       callbacks_.snapshot(clipped(step.run.picture()), steps_);
     const LevelPlan& level = plan_.levels[step.level];
-    tell(step.level, step.step, level.steps, level.work(), false);
+    place_ = {false, step.level, step.step + 1};
+    tell(step.level, step.step, level.steps, level.work(), &step.run);
   }
+
+  // --- Brush-work.
 
   bool enlarge() {
     if (plan_.enlarging.empty()) return true;
-    Image optimised = std::move(current_);
-    current_ = resample(optimised, plan_.softened.width, plan_.softened.height);
+    if (!place_.enlarging) place_ = {true, 0, 0};
     const Enlarging enlarging{regions_, drawnLarge_, likeness_, settings_.stroke, settings_.seed};
     try {
-      for (std::size_t i = 0; i < plan_.enlarging.size(); ++i) {
-        int pass = 0;
-        current_ = enlargedPainting(current_, plan_.enlarging[i], enlarging, i, [&] {
-          tell(plan_.levels.size() + i, pass++, kSearchPasses, plan_.enlargingWork(i), true);
-        });
-        optimised = {};
+      for (std::size_t& stage = place_.level; stage < plan_.enlarging.size(); ++stage) {
+        // The first one begins softened, which has less.
+        const Image soft =
+            stage == 0 ? resample(current_, plan_.softened.width, plan_.softened.height) : Image();
+        current_ = enlargedPainting(stage == 0 ? soft : current_, plan_.enlarging[stage], enlarging, stage,
+                                    enlarging_, [&] {
+                                      tell(plan_.levels.size() + stage, place_.steps++, kSearchPasses,
+                                           plan_.enlargingWork(stage), nullptr);
+                                    });
+        place_.steps = 0;
       }
     } catch (const Stopped&) {
-      if (!optimised.empty()) current_ = std::move(optimised);  // the softened one has less
       return false;
     }
     return true;
   }
 
-  // What stops after all work is done does not stop it.
-  void tell(std::size_t level, int step, int steps, double work, bool enlarging) {
+  // What stops after all work is done does not stop it. `run` is none while brush-work is laid in.
+  void tell(std::size_t level, int step, int steps, double work, LevelRun* run) {
     done_ += work / steps;
     const auto stages = plan_.levels.size() + plan_.enlarging.size();
     result_.last = {static_cast<int>(level),
@@ -151,13 +225,18 @@ class Work {
                     steps,
                     result_.loss,
                     done_ / plan_.work(),
-                    enlarging};
+                    run == nullptr};
     try {
       if (callbacks_.progress) callbacks_.progress(result_.last);
     } catch (const Stopped&) {
-      if (result_.last.done < 1.0 - 1e-9) throw;
+      if (result_.last.done >= 1.0 - 1e-9) return;
+      keep(run);
+      throw;
     }
+    keepWhereDue(run);
   }
+
+  using Clock = std::chrono::steady_clock;
 
   const Chain& chain_;
   const PaintSettings& settings_;
@@ -169,9 +248,14 @@ class Work {
   Image drawnLarge_;  // at the painting's own
   std::optional<Easel> easel_;
   Image current_;
+  EnlargingState enlarging_;
   PaintResult result_;
+  Place place_;
   double done_ = 0;
   int steps_ = 0;
+  std::unique_ptr<StateReader> kept_;  // until all of it is read
+  Clock::time_point keptAt_ = Clock::now();
+  bool begun_ = false;
 };
 
 }  // namespace

@@ -7,6 +7,7 @@
 
 #include "image/image.h"
 #include "network/chain.h"
+#include "paint/keeping.h"
 #include "paint/plan.h"
 #include "paint/regions.h"
 #include "paint/settings.h"
@@ -25,10 +26,14 @@ struct PaintProgress {
 };
 
 struct PaintCallbacks {
-  // After each step. Stopped ends the painting with the state reached.
+  // After each step. Stopped ends the painting with the state reached, which is kept.
   std::function<void(const PaintProgress&)> progress;
   // Where settings.snapshots asks for it: the picture at the level's size, and the steps done in all.
   std::function<void(const Image&, int step)> snapshot;
+  // Where a state of the same making lies in its file, the painting goes on from there and this tells from
+  // where; it gives the same bytes as one that was never stopped.
+  StateKeeping keeping;
+  std::function<void(const PaintProgress&)> resumed;
 };
 
 struct PaintResult {
@@ -40,6 +45,8 @@ struct PaintResult {
   LossTerms loss;
   PaintProgress last;
   int recovered = 0;  // times a bad step was taken back
+  // Why the state could not be kept; empty where it was, or where it need not be.
+  std::string notKept;
 };
 
 // Paints the photo in the manner of the references. Threads must have been set before (setThreads). Same

@@ -50,6 +50,12 @@ void Adam::reset() {
   std::fill(second_.begin(), second_.end(), 0.0F);
 }
 
+void Adam::exchange(StateExchange& with) {
+  with.value(steps_);
+  with.values(first_);
+  with.values(second_);
+}
+
 void Adam::move(std::span<float> parameters, std::span<const float> gradient, std::size_t begin, float rate) {
   const auto power = static_cast<float>(steps_);
   const Constants k{settings_.beta1, settings_.beta2, 1.0F / (1.0F - std::pow(settings_.beta1, power)),

@@ -7,6 +7,8 @@
 #include <span>
 #include <vector>
 
+#include "base/state_file.h"
+
 namespace jugendstil {
 
 struct AdamSettings {
@@ -31,6 +33,9 @@ class Adam {
 
   // Forgets all that was gathered.
   void reset();
+
+  // All that was gathered, into a file or out of it.
+  void exchange(StateExchange& with);
 
  private:
   AdamSettings settings_;

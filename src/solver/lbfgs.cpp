@@ -60,6 +60,26 @@ void Lbfgs::renew() {
   bestValue_ = kInfinite;
 }
 
+void Lbfgs::exchange(StateExchange& with) {
+  with.values(trial_);
+  with.values(best_);
+  with.value(bestValue_);
+  std::uint64_t pairs = pairs_.size();
+  with.value(pairs);
+  pairs_.resize(pairs);
+  for (Pair& pair : pairs_) {
+    with.values(pair.step);
+    with.values(pair.change);
+    with.value(pair.curvature);
+  }
+  with.value(started_);
+  for (auto* vector : {&from_, &fromSlope_, &direction_}) with.values(*vector);
+  for (LinePoint* point : {&origin_, &before_, &low_, &high_}) with.value(*point);
+  with.value(at_);
+  with.value(trials_);
+  with.value(zooming_);
+}
+
 void Lbfgs::tell(double value, std::span<const float> slope) {
   if (!std::isfinite(value)) value = kInfinite;
   if (value < bestValue_) {

@@ -10,6 +10,8 @@
 #include <span>
 #include <vector>
 
+#include "base/state_file.h"
+
 namespace jugendstil {
 
 struct LbfgsSettings {
@@ -38,6 +40,9 @@ class Lbfgs {
   // For a function that has changed a little: goes on from the best point, whose value counts as unknown,
   // with the curvature that was learnt.
   void renew();
+
+  // All that is known, into a file or out of it.
+  void exchange(StateExchange& with);
 
  private:
   struct Pair {

@@ -64,6 +64,11 @@ class Judge {
     adam_.move(parameters_, gradient, 0, kRate);
   }
 
+  void exchange(StateExchange& with) {
+    with.values(parameters_);
+    adam_.exchange(with);
+  }
+
  private:
   std::size_t first(std::size_t h) const { return kHidden * inputs_ + h; }
   std::size_t second(std::size_t h) const { return kHidden * (inputs_ + 1) + h; }
@@ -140,6 +145,12 @@ class CriticMeasure final : public Measure {
     std::vector<float> moved(slopes_);
     for (std::size_t i = 0; i < moved.size(); ++i) moved[i] *= scale * unit_[i % n];
     gradient.addAt(positions_, moved);
+  }
+
+  void exchange(StateExchange& with) override {
+    judge_.exchange(with);
+    with.value(asked_);
+    with.value(step_);
   }
 
  private:

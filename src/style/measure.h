@@ -4,6 +4,7 @@
 
 #include <cstdint>
 
+#include "base/state_file.h"
 #include "network/evaluator.h"
 
 namespace jugendstil {
@@ -18,6 +19,9 @@ class Measure {
 
   // Adds weight times the gradient of what value() last returned, as often as it is called.
   virtual void addGradient(double weight, BandGradient& gradient) const = 0;
+
+  // What it remembers from step to step, into a file or out of it.
+  virtual void exchange(StateExchange&) {}
 };
 
 }  // namespace jugendstil

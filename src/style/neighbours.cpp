@@ -80,6 +80,15 @@ class NeighboursMeasure final : public Measure {
     gradient.addAt(positions_, moved);
   }
 
+  void exchange(StateExchange& with) override {
+    with.value(step_);
+    with.value(pairs_);
+    with.values(count_);
+    with.values(squares_);
+    with.values(wanted_);
+    with.values(positions_);
+  }
+
  private:
   int position(int x, int y) const {
     return std::clamp(y, 0, shape_.height - 1) * shape_.width + std::clamp(x, 0, shape_.width - 1);

@@ -37,6 +37,10 @@ void Objective::setMore(std::vector<Style> styles, std::vector<double> weights) 
   }
 }
 
+void Objective::exchange(StateExchange& with) {
+  for (Style& style : styles_) style.measure->exchange(with);
+}
+
 namespace {
 
 // Means of two by two values; sides are even.

@@ -63,6 +63,9 @@ class Objective {
   // rounding. The step picks what is drawn at random; equal steps give equal values.
   LossTerms evaluate(Planes& picture, std::uint64_t step, Planes& gradient);
 
+  // What is remembered from step to step, into a file or out of it.
+  void exchange(StateExchange& with);
+
   // More styles beside those there are always, with what they count (1 is all of those); none takes them
   // away.
   void setMore(std::vector<Style> styles, std::vector<double> weights);

@@ -60,6 +60,11 @@ std::vector<PatchMatch> Brush::find(const Image& soft, std::uint64_t seed,
   return searchPatches(PatchGuide(opponentOf(soft)), guides_, seed, progress, hints);
 }
 
+void Brush::goOnFinding(PatchSearchState& state, const Image& soft, std::uint64_t seed,
+                        const std::function<void()>& progress) const {
+  goOnSearching(state, PatchGuide(opponentOf(soft)), guides_, seed, progress);
+}
+
 Image Brush::laidInto(const Image& soft, const std::vector<PatchMatch>& places, float covered) const {
   Planes picture = opponentOf(soft);
   const auto weights = falloff();

@@ -34,6 +34,10 @@ class Brush {
   std::vector<PatchMatch> find(const Image& soft, std::uint64_t seed, const std::function<void()>& progress,
                                const std::vector<PatchHint>& hints = {}) const;
 
+  // The same from a state on (goOnSearching).
+  void goOnFinding(PatchSearchState& state, const Image& soft, std::uint64_t seed,
+                   const std::function<void()>& progress) const;
+
   // The picture with what the examples' fine versions have more than their soft ones at these places,
   // overlapping ones averaged by how well they fit. Of the picture itself `covered`, from 0 to 1, gives way
   // to the soft example where that fits without fault, and the less the worse it fits: an example's own

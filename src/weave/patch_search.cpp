@@ -232,28 +232,43 @@ std::size_t PatchGuide::place(int column, int row) const {
 std::vector<PatchMatch> searchPatches(const PatchGuide& target, const std::vector<PatchGuide>& sources,
                                       std::uint64_t seed, const std::function<void()>& progress,
                                       const std::vector<PatchHint>& hints) {
+  PatchSearchState state;
+  goOnSearching(state, target, sources, seed, progress, hints);
+  return std::move(state.places);
+}
+
+void goOnSearching(PatchSearchState& state, const PatchGuide& target, const std::vector<PatchGuide>& sources,
+                   std::uint64_t seed, const std::function<void()>& progress,
+                   const std::vector<PatchHint>& hints) {
   const Search search(target, sources, seed);
-  std::vector<PatchMatch> matches(search.nodes());
-  parallelFor(search.rows(), [&](int j) {
-    for (int i = 0; i < search.columns(); ++i) {
-      const std::size_t node = search.node(i, j);
-      matches[node] = search.first(i, j, hints.empty() ? PatchHint{} : hints[node]);
-    }
-  });
-  progress();
-  std::vector<PatchMatch> found(matches.size());
-  for (int pass = 1; pass < kFindingPasses; ++pass) {
+  std::vector<PatchMatch>& matches = state.places;
+  matches.resize(search.nodes());
+  const auto done = [&] {
+    ++state.passes;
+    progress();
+  };
+  if (state.passes == 0) {
     parallelFor(search.rows(), [&](int j) {
-      for (int i = 0; i < search.columns(); ++i) found[search.node(i, j)] = search.next(i, j, pass, matches);
+      for (int i = 0; i < search.columns(); ++i) {
+        const std::size_t node = search.node(i, j);
+        matches[node] = search.first(i, j, hints.empty() ? PatchHint{} : hints[node]);
+      }
+    });
+    done();
+  }
+  std::vector<PatchMatch> found(matches.size());
+  while (state.passes < kFindingPasses) {
+    parallelFor(search.rows(), [&](int j) {
+      for (int i = 0; i < search.columns(); ++i)
+        found[search.node(i, j)] = search.next(i, j, state.passes, matches);
     });
     matches.swap(found);
-    progress();
+    done();
   }
-  for (int pass = 0; pass < kJoiningPasses; ++pass) {
+  while (state.passes < kSearchPasses) {
     joinAll(search, matches);
-    progress();
+    done();
   }
-  return matches;
 }
 
 }  // namespace jugendstil

@@ -63,6 +63,12 @@ inline constexpr int kFindingPasses = 10;
 inline constexpr int kJoiningPasses = 4;
 inline constexpr int kSearchPasses = kFindingPasses + kJoiningPasses;
 
+// What a search has come to after so many passes; with none it begins.
+struct PatchSearchState {
+  int passes = 0;
+  std::vector<PatchMatch> places;
+};
+
 // For each node of the target, row by row, a place in one of the sources that is as like it as was found, and
 // that goes on where its neighbours' places end: one stroke of the source stays one stroke. After each pass
 // progress is called, which may throw Stopped. `hints` are one a node, or none.
@@ -75,5 +81,10 @@ inline constexpr int kSearchPasses = kFindingPasses + kJoiningPasses;
 std::vector<PatchMatch> searchPatches(const PatchGuide& target, const std::vector<PatchGuide>& sources,
                                       std::uint64_t seed, const std::function<void()>& progress,
                                       const std::vector<PatchHint>& hints = {});
+
+// The same from a state on, which is up to date whenever progress is called; at the end it has the places.
+void goOnSearching(PatchSearchState& state, const PatchGuide& target, const std::vector<PatchGuide>& sources,
+                   std::uint64_t seed, const std::function<void()>& progress,
+                   const std::vector<PatchHint>& hints = {});
 
 }  // namespace jugendstil

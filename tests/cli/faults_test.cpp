@@ -88,7 +88,10 @@ TEST_F(Faults, AClosedTerminalEndsLikeCtrlC) {
     EXPECT_EQ(r.code, 130) << signal << ": " << r.err;
     EXPECT_EQ(readPicture(folder / "a.png").image.width, 90);
     EXPECT_FALSE(parsePaintRecipe(contentOf(folder / "a.recipe.toml"), "x").result->finished);
-    EXPECT_EQ(filesIn(folder.path), (Words{"a.png", "a.recipe.toml", "photo.png", "ref.png"})) << signal;
+    EXPECT_EQ(filesIn(folder.path),
+              (Words{"a.png", "a.png.unfinished", "a.recipe.toml", "photo.png", "ref.png"}))
+        << signal;
+    fs::remove(folder / "a.png.unfinished");
     fs::remove(folder / "a.png");
     fs::remove(folder / "a.recipe.toml");
   }
@@ -102,7 +105,8 @@ TEST_F(Faults, APipeThatNobodyReadsEndsLikeCtrlC) {
   EXPECT_EQ(contentOf(folder / "code"), "130\n");
   EXPECT_EQ(nlohmann::json::parse(contentOf(folder / "first")).at("event"), "progress");
   EXPECT_EQ(readPicture(folder / "a.png").image.width, 90);
-  EXPECT_EQ(filesIn(folder.path), (Words{"a.png", "a.recipe.toml", "code", "first", "photo.png", "ref.png"}));
+  EXPECT_EQ(filesIn(folder.path),
+            (Words{"a.png", "a.png.unfinished", "a.recipe.toml", "code", "first", "photo.png", "ref.png"}));
 }
 
 TEST_F(Faults, WhoeverReadsTheFirstLinesOfAListHasNoError) {

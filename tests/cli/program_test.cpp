@@ -15,6 +15,8 @@
 namespace jugendstil {
 namespace {
 
+namespace fs = std::filesystem;
+
 using testing_support::contentOf;
 using testing_support::filesIn;
 using testing_support::RunResult;
@@ -175,16 +177,74 @@ TEST_F(Program, BadFilesExitWithOne) {
   expectError(paintWords("out.png", {"--network", "ref.png"}), 1, "not an ONNX network");
 }
 
-TEST_F(Program, InterruptKeepsTheStateAndSaysHowToGoOn) {
-  const RunResult stopped =
-      testing_support::runAndSignal({"paint", "photo.png", "--after", "ref.png", "-o", "out.png", "--levels",
-                                     "2", "--steps", "3,100000", "--progress", "lines"},
-                                    folder.path, "step 1 of", SIGINT);
-  EXPECT_EQ(stopped.code, 130) << stopped.err;
-  EXPECT_NE(stopped.out.find("unfinished"), std::string::npos) << stopped.out;
-  EXPECT_NE(stopped.out.find("jugendstil redo out.recipe.toml"), std::string::npos);
+// A painting of half a second, stopped on its way.
+class StoppedPainting : public Program {
+ protected:
+  void stop(const std::string& output, const std::vector<std::string>& more = {}) const {
+    const RunResult stopped =
+        testing_support::runAndSignal(words(output, more), folder.path, "step 1 of", SIGINT);
+    ASSERT_EQ(stopped.code, 130) << stopped.out << stopped.err;
+    EXPECT_NE(stopped.out.find("unfinished\nto go on from there: jugendstil redo out.recipe.toml\n"),
+              std::string::npos)
+        << stopped.out;
+  }
+  static std::vector<std::string> words(const std::string& output,
+                                        const std::vector<std::string>& more = {}) {
+    std::vector<std::string> all{"paint",    "photo.png", "--after", "ref.png", "-o",         output,
+                                 "--levels", "2",         "--steps", "3,300",   "--progress", "lines"};
+    all.insert(all.end(), more.begin(), more.end());
+    return all;
+  }
+  void expectWhole(const RunResult& r) const {
+    EXPECT_EQ(r.code, 0) << r.err;
+    EXPECT_NE(r.err.find("going on from level "), std::string::npos) << r.err;
+    ASSERT_EQ(run(words("whole.png", {"-q"})).code, 0);
+    EXPECT_EQ(contentOf(folder / "out.png"), contentOf(folder / "whole.png"));
+    EXPECT_FALSE(fs::exists(folder / "out.png.unfinished"));
+  }
+};
+
+TEST_F(StoppedPainting, RedoGoesOnWhereItStood) {
+  stop("out.png");
   EXPECT_EQ(readPicture(folder / "out.png").image.width, 60);
   EXPECT_FALSE(parsePaintRecipe(contentOf(folder / "out.recipe.toml"), "x").result->finished);
+  EXPECT_NE(run({"redo", "out.recipe.toml", "--dry-run"}).out.find("would go on from out.png.unfinished"),
+            std::string::npos);
+  expectWhole(run({"redo", "out.recipe.toml", "--progress", "lines"}));
+  EXPECT_TRUE(parsePaintRecipe(contentOf(folder / "out.recipe.toml"), "x").result->finished);
+}
+
+TEST_F(StoppedPainting, TheSameCommandGoesOnAsWell) {
+  stop("out.png");
+  // As after a crash: the state and the recipe lie there, no picture.
+  fs::remove(folder / "out.png");
+  expectWhole(run(words("out.png")));
+}
+
+TEST_F(StoppedPainting, WhatOnlyComesAfterwardsMayChange) {
+  stop("out.png", {"--chart", "loss.png", "--snapshots", "100"});
+  const RunResult r = run({"redo", "out.recipe.toml", "--opacity", "0", "--chart", "loss.png"});
+  EXPECT_EQ(r.code, 0) << r.err;
+  EXPECT_LT(testing_support::distance(readPicture(folder / "out.png").image,
+                                      readPicture(folder / "photo.png").image),
+            1e-5);
+  EXPECT_TRUE(fs::exists(folder / "loss.png"));
+  EXPECT_TRUE(fs::exists(folder / "out.steps.png"));
+}
+
+TEST_F(StoppedPainting, WithOtherSettingsItIsAnotherPainting) {
+  stop("out.png");
+  const std::string state = contentOf(folder / "out.png.unfinished");
+  const RunResult r = run({"redo", "out.recipe.toml", "--steps", "3,4", "-q"});
+  EXPECT_EQ(r.code, 0) << r.err;
+  EXPECT_TRUE(fs::exists(folder / "out-again.png"));
+  EXPECT_EQ(contentOf(folder / "out.png.unfinished"), state);
+  expectError(paintWords("out.png"), 1, "is a painting that was stopped, with other inputs or settings");
+  EXPECT_EQ(run(paintWords("out.png", {"--force"})).code, 0);
+  EXPECT_FALSE(fs::exists(folder / "out.png.unfinished"));
+  // A state that is damaged is no state.
+  writeContent(folder / "new.png.unfinished", state.substr(0, 1000));
+  expectError(paintWords("new.png"), 1, "new.png.unfinished");
 }
 
 TEST_F(Program, KilledItLeavesNothingUnderTheFinalName) {

@@ -55,7 +55,9 @@ TEST(Enlarging, EachPartHasItsOwnBrushwork) {
   int asked = 0;
   // Strokes of a reference of 90 x 90 keep their size beside 80 x 60 at this one.
   const double stroke = 90 / std::sqrt(80.0 * 60.0);
-  const Image out = enlargedPainting(small, {80, 60}, {regions, blank, 50, stroke, 1}, 0, [&] { ++asked; });
+  EnlargingState state;
+  const Image out =
+      enlargedPainting(small, {80, 60}, {regions, blank, 50, stroke, 1}, 0, state, [&] { ++asked; });
   EXPECT_EQ(asked, kSearchPasses);
   const Image soft = resample(small, 80, 60);
   for (const int from : {0, 44}) {
@@ -69,7 +71,9 @@ TEST(Enlarging, TheLowerTheLikenessTheMoreIsCovered) {
   regions[0].basis.references.push_back({Image(64, 64, 3, 0.5F), 1});
   const Image blank(64, 64, 3, 0.5F);
   const auto tone = [&](double likeness) {
-    return enlargedPainting(Image(32, 32, 3, 0.6F), {64, 64}, {regions, blank, likeness, 1, 1}, 0, kGoOn)
+    EnlargingState state;
+    return enlargedPainting(Image(32, 32, 3, 0.6F), {64, 64}, {regions, blank, likeness, 1, 1}, 0, state,
+                            kGoOn)
         .at(32, 32, 0);
   };
   EXPECT_LT(tone(0), tone(50));
@@ -90,7 +94,8 @@ TEST(Enlarging, LikenessKeepsThePhotosEdges) {
   }
   const Image small = resample(drawing, 30, 30);
   const auto step = [&](double likeness) {
-    const Image out = enlargedPainting(small, {64, 64}, {regions, drawing, likeness, 1, 1}, 0, kGoOn);
+    EnlargingState state;
+    const Image out = enlargedPainting(small, {64, 64}, {regions, drawing, likeness, 1, 1}, 0, state, kGoOn);
     return out.at(32, 30, 0) - out.at(31, 30, 0);
   };
   EXPECT_LT(step(0), step(50));

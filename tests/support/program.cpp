@@ -37,6 +37,13 @@ pid_t start(const std::vector<std::string>& words, const fs::path& folder, const
   if (chdir(folder.c_str()) != 0) _exit(126);
   setStream(STDOUT_FILENO, around.out, logs / "out");
   setStream(STDERR_FILENO, around.err, logs / "err");
+  if (!around.in.empty()) {
+    const int file = open(around.in.c_str(), O_RDONLY);
+    dup2(file, STDIN_FILENO);
+    close(file);
+  }
+  // What tests see is not to hang on the defaults of whoever runs them.
+  setenv("XDG_CONFIG_HOME", (logs / "config").c_str(), 1);
   if (around.fileSize > 0) {
     const rlimit limit{around.fileSize, around.fileSize};
     setrlimit(RLIMIT_FSIZE, &limit);

@@ -22,6 +22,7 @@ struct Surroundings {
   std::string err;                       // the same of standard error
   std::uint64_t fileSize = 0;            // most bytes that a file may have; 0: any
   std::vector<std::string> environment;  // "NAME=value"
+  std::string in{};                      // a file that standard input reads; empty: the test's own
 };
 
 // Runs the built program in a folder and waits.
