@@ -22,7 +22,11 @@ TomlReader::TomlReader(std::string_view text, std::filesystem::path file) : file
   try {
     root_ = toml::parse(text, std::string_view(file_.native()));
   } catch (const toml::parse_error& e) {
-    fail(e.source(), std::string(e.description()));
+    const bool twice = e.description().find("redefine") != std::string_view::npos;
+    fail(e.source(),
+         twice ? "this is said a second time; once is right"
+               : std::string("this is no TOML: a line is name = value, texts stand in quotes, tables "
+                             "in [brackets]"));
   }
 }
 

@@ -2,6 +2,7 @@
 #include "base/words.h"
 
 #include <algorithm>
+#include <regex>
 
 namespace jugendstil {
 namespace {
@@ -48,6 +49,14 @@ std::vector<std::string> splitAt(std::string_view text, char by) {
     if (end == std::string_view::npos) return parts;
     text.remove_prefix(end + 1);
   }
+}
+
+std::string placeToldIn(const std::string& message) {
+  std::smatch line;
+  std::smatch column;
+  if (!std::regex_search(message, line, std::regex("[Ll]ine:?[ (]*([0-9]+)"))) return {};
+  const bool both = std::regex_search(message, column, std::regex("[Cc]olumn:?[ (]*([0-9]+)"));
+  return ", line " + line[1].str() + (both ? ", column " + column[1].str() : "");
 }
 
 }  // namespace jugendstil

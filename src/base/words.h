@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: Apache-2.0
-// Words that a person typed.
+// Words that a person typed, or a library said.
 #pragma once
 
 #include <string>
@@ -15,5 +15,9 @@ std::string nearestWord(std::string_view word, const std::vector<std::string>& c
 
 // The parts between commas or the like; one, the whole text, where there is none.
 std::vector<std::string> splitAt(std::string_view text, char by);
+
+// The place that a library's message names, as ", line 3, column 7"; empty where it names none. Its other
+// words are not ours to tell.
+std::string placeToldIn(const std::string& message);
 
 }  // namespace jugendstil

@@ -329,6 +329,8 @@ void tellResult(const FilmJob& job, const FilmResult& result, double seconds) {
 // What is wrong with the names is said before anything is read.
 void requirePlaces(const FilmJob& job) {
   const ClipCodec codec = codecForName(job.output);
+  if (job.recipe.settings.codec != "auto")
+    requireCodecFits(job.output, codecFromWord(job.recipe.settings.codec));
   requireFreeFile(job);
   if (!job.chart.empty()) requireFree(job.chart, job.force);
   if (job.output != "-")

@@ -136,13 +136,15 @@ po::variables_map parseWords(const Words& words, const po::options_description& 
   } catch (const po::multiple_occurrences& e) {
     throw UsageError(fmt::format("{} is given twice; once is right", e.get_option_name()));
   } catch (const po::invalid_command_line_syntax& e) {
+    if (e.kind() == po::invalid_syntax::extra_parameter)
+      throw UsageError(fmt::format("{} takes no value; name it alone", e.get_option_name()));
     throw UsageError(fmt::format("{} needs a value; see jugendstil {} --help", e.get_option_name(), command));
   } catch (const po::too_many_positional_options_error&) {
     throw UsageError(
         fmt::format("{} takes one input; put each further word behind its option (see jugendstil {} --help)",
                     command, command));
-  } catch (const po::error& e) {
-    throw UsageError(fmt::format("{}; see jugendstil {} --help", e.what(), command));
+  } catch (const po::error&) {
+    throw UsageError(fmt::format("this cannot be understood; see jugendstil {} --help", command));
   }
   return given;
 }

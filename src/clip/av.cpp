@@ -10,10 +10,16 @@
 
 namespace jugendstil::av {
 
-std::string message(int code) {
-  char text[AV_ERROR_MAX_STRING_SIZE] = {};
-  av_strerror(code, text, sizeof text);
-  return text;
+std::string reason(int code) {
+  if (code == AVERROR_INVALIDDATA) return "its data is damaged or not what its beginning says";
+  if (code == AVERROR_EOF) return "it breaks off";
+  if (code == AVERROR_DECODER_NOT_FOUND || code == AVERROR_DEMUXER_NOT_FOUND)
+    return "its format is not known here";
+  if (code == AVERROR_ENCODER_NOT_FOUND || code == AVERROR_MUXER_NOT_FOUND)
+    return "its format cannot be written here";
+  if (code == AVERROR_PATCHWELCOME) return "it has something that cannot be read here";
+  if (const int number = systemError(code); number != 0) return std::strerror(number);
+  return "it is not as its format has it";
 }
 
 void quieten() { av_log_set_level(AV_LOG_QUIET); }
@@ -31,11 +37,11 @@ Input openInput(const std::string& name) {
   const int result = avformat_open_input(&raw, ("file:" + name).c_str(), nullptr, nullptr);
   if (result < 0) {
     throw Error(fmt::format("{} cannot be read as a clip ({}); it may be cut short or not be a film at all",
-                            name, message(result)));
+                            name, reason(result)));
   }
   Input input(raw);
   const int found = avformat_find_stream_info(raw, nullptr);
-  if (found < 0) throw Error(fmt::format("{} holds nothing that can be read ({})", name, message(found)));
+  if (found < 0) throw Error(fmt::format("{} holds nothing that can be read ({})", name, reason(found)));
   return input;
 }
 

@@ -4,6 +4,7 @@
 
 extern "C" {
 #include <libavcodec/avcodec.h>
+#include <libavcodec/bsf.h>
 #include <libavformat/avformat.h>
 #include <libavutil/display.h>
 #include <libavutil/opt.h>
@@ -22,6 +23,7 @@ struct Free {
   void operator()(AVFrame* f) const { av_frame_free(&f); }
   void operator()(AVPacket* p) const { av_packet_free(&p); }
   void operator()(SwsContext* c) const { sws_freeContext(c); }
+  void operator()(AVBSFContext* c) const { av_bsf_free(&c); }
 };
 struct FreeOutput {
   void operator()(AVFormatContext* c) const {
@@ -34,10 +36,11 @@ using Output = std::unique_ptr<AVFormatContext, FreeOutput>;
 using Codec = std::unique_ptr<AVCodecContext, Free>;
 using Frame = std::unique_ptr<AVFrame, Free>;
 using Packet = std::unique_ptr<AVPacket, Free>;
+using Filter = std::unique_ptr<AVBSFContext, Free>;
 using Scaler = std::unique_ptr<SwsContext, Free>;
 
-// libav's own words for an error.
-std::string message(int code);
+// What an error of libav means, in our words.
+std::string reason(int code);
 
 // Keeps libav from printing; failures are told by exceptions.
 void quieten();

@@ -121,7 +121,7 @@ class AvSource final : public FrameSource {
     codec_->pkt_timebase = stream->time_base;
     const int result = avcodec_open2(codec_.get(), decoder_, nullptr);
     if (result < 0)
-      throw Error(fmt::format("the pictures in {} cannot be decoded: {}", name_, av::message(result)));
+      throw Error(fmt::format("the pictures in {} cannot be decoded: {}", name_, av::reason(result)));
     packet_.reset(av_packet_alloc());
     frame_.reset(av_frame_alloc());
   }

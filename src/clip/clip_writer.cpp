@@ -69,6 +69,7 @@ class AvWriter final : public ClipWriter {
     openContainer();
     openEncoder();
     if (sound) openSound(*sound);
+    openCleaner();
     writeHeader();
   }
 
@@ -100,7 +101,7 @@ class AvWriter final : public ClipWriter {
     if (result == AVERROR(EPIPE)) throw Error("whoever reads the frames has stopped reading");
     if (const int number = av::systemError(result); number != 0)
       throw DiskError(fmt::format("{} cannot be {}", name_, what), std::strerror(number));
-    throw Error(fmt::format("{} cannot be {}: {}", name_, what, av::message(result)));
+    throw Error(fmt::format("{} cannot be {}: {}", name_, what, av::reason(result)));
   }
 
   void openContainer() {
@@ -211,8 +212,42 @@ class AvWriter final : public ClipWriter {
       if (packet_->duration == 0) packet_->duration = frameDuration();
       av_packet_rescale_ts(packet_.get(), codec_->time_base, video_->time_base);
       packet_->stream_index = video_->index;
+      writePacket();
+    }
+    if (frame == nullptr && cleaner_) {
+      check(av_bsf_send_packet(cleaner_.get(), nullptr), "encoded");
+      writeCleaned();
+    }
+  }
+
+  void writePacket() {
+    if (!cleaner_) return check(av_interleaved_write_frame(output_.get(), packet_.get()), "written");
+    check(av_bsf_send_packet(cleaner_.get(), packet_.get()), "encoded");
+    writeCleaned();
+  }
+
+  void writeCleaned() {
+    for (;;) {
+      const int result = av_bsf_receive_packet(cleaner_.get(), packet_.get());
+      if (result == AVERROR(EAGAIN) || result == AVERROR_EOF) return;
+      check(result, "encoded");
       check(av_interleaved_write_frame(output_.get(), packet_.get()), "written");
     }
+  }
+
+  // The encoder of H.264 writes its name and all its options into the first frame, as information that no
+  // player needs (SEI, unit type 6).
+  void openCleaner() {
+    const AVBitStreamFilter* filter = av_bsf_get_by_name("filter_units");
+    if (format_.codec != ClipCodec::h264 || filter == nullptr) return;
+    AVBSFContext* cleaner = nullptr;
+    check(av_bsf_alloc(filter, &cleaner), "encoded");
+    cleaner_.reset(cleaner);
+    check(avcodec_parameters_copy(cleaner->par_in, video_->codecpar), "encoded");
+    cleaner->time_base_in = video_->time_base;
+    check(av_opt_set(cleaner->priv_data, "remove_types", "6", 0), "encoded");
+    check(av_bsf_init(cleaner), "encoded");
+    check(avcodec_parameters_copy(video_->codecpar, cleaner->par_out), "encoded");
   }
 
   std::int64_t frameDuration() const {
@@ -296,6 +331,7 @@ class AvWriter final : public ClipWriter {
   av::Output output_;
   AVStream* video_ = nullptr;
   av::Codec codec_;
+  av::Filter cleaner_;  // of packets; none where they are clean
   av::Frame frame_;
   av::Packet packet_;
   SoundSource soundFrom_;
@@ -348,6 +384,21 @@ ClipCodec codecFromWord(const std::string& word) {
 }
 
 bool halvesChroma(ClipCodec codec) { return codec != ClipCodec::ffv1 && codec != ClipCodec::png; }
+
+void requireCodecFits(const std::string& name, ClipCodec codec) {
+  const AVOutputFormat* container = av_guess_format(nullptr, name.c_str(), nullptr);
+  if (isFramePattern(name) || codec == ClipCodec::y4m || codec == ClipCodec::png || container == nullptr)
+    return;
+  const AVCodec* encoder = nullptr;
+  for (const char* each : infoOf(codec).encoders) {
+    if (encoder == nullptr) encoder = avcodec_find_encoder_by_name(each);
+  }
+  if (encoder == nullptr || avformat_query_codec(container, encoder->id, FF_COMPLIANCE_NORMAL) == 1) return;
+  throw UsageError(
+      fmt::format("the codec {0} does not go into {1} files; choose {2} for {1}, or name the result .mkv, "
+                  "which takes all",
+                  infoOf(codec).word, extensionOf(name), infoOf(codecForName(name)).word));
+}
 
 void requireSoundFits(const std::string& name, const std::string& clip) {
   if (isFramePattern(clip)) return;

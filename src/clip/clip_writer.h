@@ -40,6 +40,9 @@ struct SoundSource {
   double to = 0;    // where the last frame ends
 };
 
+// Throws UsageError where the name's container cannot hold that codec.
+void requireCodecFits(const std::string& name, ClipCodec codec);
+
 // Throws UsageError where the name's container cannot hold the clip's sound.
 void requireSoundFits(const std::string& name, const std::string& clip);
 

@@ -16,6 +16,7 @@
 #include "base/file.h"
 #include "base/file_name.h"
 #include "base/number.h"
+#include "base/words.h"
 #include "image/picture_file.h"
 
 namespace jugendstil {
@@ -28,11 +29,6 @@ constexpr int kImportedSide = 65;  // where the file holds more than one table
 constexpr std::size_t kMostLut = std::size_t{256} << 20;
 
 bool isHald(const std::string& ext) { return ext == ".png" || ext == ".tif" || ext == ".tiff"; }
-
-std::string oneLine(std::string text) {
-  std::replace(text.begin(), text.end(), '\n', ' ');
-  return text;
-}
 
 OCIO::Lut3DTransformRcPtr transformOf(const ColourTable& table) {
   auto lut = OCIO::Lut3DTransform::Create(static_cast<unsigned long>(table.size));
@@ -166,6 +162,49 @@ class PlainName {
   fs::path folder_;  // empty: the name was plain already
 };
 
+// Numbers in a line, as far as they go; `all` is whether nothing else stands there.
+int numbersIn(const std::string& line, bool& all) {
+  std::istringstream words(line);
+  int count = 0;
+  double value = 0;
+  while (words >> value) ++count;
+  words.clear();
+  std::string rest;
+  all = !(words >> rest);
+  return count;
+}
+
+// Says what is wrong with a .cube that the library did not take. Throws Error.
+[[noreturn]] void refuseCube(const std::string& text, const fs::path& path) {
+  const auto fail = [&](std::size_t line, const std::string& what) {
+    throw Error(fmt::format("{}, line {}: {}", path.string(), line, what));
+  };
+  std::istringstream lines(text);
+  std::string line;
+  long side = 0;
+  long rows = 0;
+  std::size_t number = 0;
+  while (std::getline(lines, line)) {
+    ++number;
+    const std::size_t begin = line.find_first_not_of(" \t\r");
+    if (begin == std::string::npos || line[begin] == '#') continue;
+    const bool word = std::isalpha(static_cast<unsigned char>(line[begin])) != 0;
+    if (line.compare(begin, 11, "LUT_3D_SIZE") == 0) {
+      side = std::strtol(line.c_str() + begin + 11, nullptr, 10);
+      if (side < 2 || side > 256) fail(number, "LUT_3D_SIZE is a whole number from 2 to 256");
+    } else if (!word) {
+      bool all = false;
+      if (numbersIn(line, all) != 3 || !all) fail(number, "a line of the table is three numbers");
+      ++rows;
+    }
+  }
+  if (side == 0) fail(number, "the file has no line LUT_3D_SIZE, so it is no table of colours");
+  if (rows != side * side * side)
+    fail(number, fmt::format("a table of {0}x{0}x{0} has {1} lines, this one {2}; export it anew", side,
+                             side * side * side, rows));
+  throw Error(fmt::format("{}: is not a colour table that can be read; export it anew", path.string()));
+}
+
 int sideOf(const OCIO::ConstProcessorRcPtr& processor) {
   const auto group = processor->createGroupTransform();
   if (group->getNumTransforms() != 1) return kImportedSide;
@@ -190,14 +229,15 @@ void writeLut(const fs::path& path, const Look& look, int size) {
   const ColourTable table = exportedTable(look, size);
   try {
     writeFileAtomically(path, ext == ".clf" ? clfText(look, table) : cubeText(table));
-  } catch (const OCIO::Exception& e) {
-    throw Error(fmt::format("cannot write {}: {}", path.string(), oneLine(e.what())));
+  } catch (const OCIO::Exception&) {
+    throw Error(fmt::format("cannot write {}: its numbers do not make a table; look at the look itself",
+                            path.string()));
   }
 }
 
 Look readLut(const fs::path& path) {
   if (isHald(extensionOf(path))) return readHald(path);
-  readFile(path, kMostLut);  // for its errors: missing, a folder, unreadable
+  const std::string text = readFile(path, kMostLut);
   const PlainName name(path);
   try {
     const auto transform = OCIO::FileTransform::Create();
@@ -214,7 +254,10 @@ Look readLut(const fs::path& path) {
                             }),
                   path);
   } catch (const OCIO::Exception& e) {
-    throw Error(fmt::format("{}: cannot be read as a colour table ({})", path.string(), oneLine(e.what())));
+    if (extensionOf(path) == ".cube") refuseCube(text, path);
+    throw Error(
+        fmt::format("{}{}: is not a colour table that can be read (Common LUT Format); export it anew",
+                    path.string(), placeToldIn(e.what())));
   }
 }
 

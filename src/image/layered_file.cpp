@@ -57,11 +57,11 @@ class ZipWriter {
  private:
   void require(int code) const {
     if (code >= ARCHIVE_WARN) return;
-    const char* why = archive_error_string(archive_.get());
     const int number = archive_errno(archive_.get());
     const std::string what = fmt::format("cannot write {}", name_);
     if (number > 0) throw DiskError(what, std::strerror(number));
-    throw Error(fmt::format("{}: {}", what, why != nullptr ? why : "no reason is told"));
+    throw Error(
+        fmt::format("{}: the archive did not take a part of it; try again with a smaller picture", what));
   }
 
   std::string name_;

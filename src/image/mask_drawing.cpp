@@ -10,6 +10,7 @@
 
 #include "base/error.h"
 #include "base/number.h"
+#include "base/words.h"
 #include "image/mask.h"
 
 namespace jugendstil {
@@ -37,9 +38,10 @@ std::unique_ptr<RsvgHandle, ReleaseHandle> parsed(std::string_view svg) {
   const auto* css = reinterpret_cast<const guint8*>(kWithoutPictures.data());
   if (handle && rsvg_handle_set_stylesheet(handle.get(), css, kWithoutPictures.size(), &failure))
     return handle;
-  const std::string why = failure != nullptr ? failure->message : "unknown reason";
+  const std::string where = failure != nullptr ? placeToldIn(failure->message) : "";
   g_clear_error(&failure);
-  throw Error(fmt::format("is not a readable SVG drawing ({})", why));
+  throw Error(fmt::format("is not a readable SVG drawing{}; open it in a drawing program and save it anew",
+                          where.empty() ? "" : " (broken at " + where.substr(2) + ")"));
 }
 
 void requireFormat(RsvgHandle* handle, int width, int height) {
@@ -76,9 +78,8 @@ Image maskOfDrawing(std::string_view svg, int width, int height) {
   const RsvgRectangle page{0, 0, static_cast<double>(width), static_cast<double>(height)};
   GError* failure = nullptr;
   if (!rsvg_handle_render_document(handle.get(), context.get(), &page, &failure)) {
-    const std::string why = failure != nullptr ? failure->message : "unknown reason";
     g_clear_error(&failure);
-    throw Error(fmt::format("cannot be drawn ({})", why));
+    throw Error("cannot be drawn; it may be nested too deeply: simplify it in a drawing program");
   }
   cairo_surface_flush(surface.get());
   const unsigned char* data = cairo_image_surface_get_data(surface.get());

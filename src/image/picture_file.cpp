@@ -5,6 +5,7 @@
 #include <OpenImageIO/imagebuf.h>
 #include <OpenImageIO/imagebufalgo.h>
 #include <OpenImageIO/imageio.h>
+#include <OpenImageIO/tiffutils.h>
 #include <fmt/format.h>
 
 #include <algorithm>
@@ -14,6 +15,7 @@
 #include "base/number.h"
 #include "image/colour.h"
 #include "image/icc.h"
+#include "image/metadata_blocks.h"
 #include "image/picture_io.h"
 
 namespace jugendstil {
@@ -99,9 +101,34 @@ Picture readPicture(const fs::path& path) {
   return picture;
 }
 
+namespace {
+
+// EXIF and XMP for a PNG, whose writer has neither.
+MetadataBlocks blocksOf(const OIIO::ImageSpec& spec) {
+  const auto has = [&](std::initializer_list<const char*> starts) {
+    return std::any_of(
+        spec.extra_attribs.begin(), spec.extra_attribs.end(), [&](const OIIO::ParamValue& value) {
+          return std::any_of(starts.begin(), starts.end(),
+                             [&](const char* start) { return value.name().string().starts_with(start); });
+        });
+  };
+  MetadataBlocks blocks;
+  if (has({"Exif:", "GPS:", "Make", "Model", "DateTime", "Artist", "Copyright"})) {
+    std::vector<char> exif;
+    OIIO::encode_exif(spec, exif);
+    blocks.exif.assign(exif.begin(), exif.end());
+  }
+  if (has({"IPTC:", "Keywords", "xmp", "dc:", "photoshop:"})) blocks.xmp = OIIO::encode_xmp(spec, true);
+  if (!blocks.exif.empty() || !blocks.xmp.empty()) blocks.icc = iccOf(spec);
+  return blocks;
+}
+
+}  // namespace
+
 void writePicture(const fs::path& path, const Image& image, Depth depth, const Metadata* metadata,
                   const Encoding& encoding) {
   requireWritableName(path);
+  requireRoom(path, image.width, image.height);
   const std::string ext = extensionOf(path);
   const OIIO::ImageSpec spec = specFor(image, ext, depth, metadata, encoding);
   const Image linear = ext == ".exr" ? toLinear(image) : Image();
@@ -111,6 +138,11 @@ void writePicture(const fs::path& path, const Image& image, Depth depth, const M
   output.open(spec);
   output.writeRows(0, image.height, OIIO::TypeDesc::FLOAT, pixels.data(), stride);
   output.close();
+  if (ext == ".png" && metadata != nullptr) {
+    const MetadataBlocks blocks = blocksOf(spec);
+    if (!blocks.exif.empty() || !blocks.xmp.empty())
+      output.change([&](const fs::path& file) { putMetadataBlocks(file, blocks); });
+  }
   output.commit();
 }
 
@@ -118,9 +150,10 @@ std::string encodedPng(const Image& image, Depth depth) {
   std::vector<unsigned char> bytes;
   OIIO::Filesystem::IOVecOutput memory(bytes);
   const auto output = OIIO::ImageOutput::create("png");
-  bool written = output && output->set_ioproxy(&memory) &&
-                 output->open("memory.png", specFor(image, ".png", depth, nullptr, {})) &&
-                 output->write_image(OIIO::TypeDesc::FLOAT, image.pixels.data());
+  bool written =
+      output && output->set_ioproxy(&memory) &&
+      output->open("memory.png", withoutForeignTags(specFor(image, ".png", depth, nullptr, {}), "png")) &&
+      output->write_image(OIIO::TypeDesc::FLOAT, image.pixels.data());
   written = output && output->close() && written;
   if (!written) throw Error("the picture could not be encoded as PNG");
   return {bytes.begin(), bytes.end()};

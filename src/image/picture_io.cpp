@@ -93,15 +93,13 @@ void requireSaneSize(const OIIO::ImageSpec& spec, const fs::path& path) {
   if (spec.nchannels < 1) throw Error(fmt::format("{}: has no colour channels", path.string()));
 }
 
+// Pixels a side that the formats have room for.
+constexpr int kMostWebp = 16383;
+constexpr int kMostJpeg = 65535;
+
 const char* const kExtensions[] = {".png", ".jpg", ".jpeg", ".tif", ".tiff", ".webp", ".exr"};
 
 }  // namespace
-
-std::string firstLine(std::string text) {
-  const auto end = text.find('\n');
-  if (end != std::string::npos) text.resize(end);
-  return text;
-}
 
 PictureInput::PictureInput(const fs::path& path)
     : path_((requireReadableFile(path), path)), stream_(path, File::Mode::read) {
@@ -138,10 +136,7 @@ void PictureInput::read(int channels, OIIO::TypeDesc type, void* to) {
   const bool whole = input_->read_image(0, 0, 0, channels, type, to);
   if (stream_.failure())
     throw DiskError(fmt::format("{}: cannot be read", path_.string()), *stream_.failure());
-  if (!whole) {
-    throw Error(fmt::format("{}: cannot be read to the end, it may be truncated ({})", path_.string(),
-                            firstLine(input_->geterror())));
-  }
+  if (!whole) failReading();
 }
 
 void PictureInput::readThrough() {
@@ -150,9 +145,34 @@ void PictureInput::readThrough() {
   std::vector<std::byte> rows(spec.scanline_bytes(true) * kRows);
   for (int y = 0; y < spec.height; y += kRows) {
     const int end = std::min(spec.height, y + kRows);
-    if (!input_->read_scanlines(0, 0, y, end, 0, 0, spec.nchannels, spec.format, rows.data()))
-      throw Error(fmt::format("{}: {}", path_.string(), firstLine(input_->geterror())));
+    if (!input_->read_scanlines(0, 0, y, end, 0, 0, spec.nchannels, spec.format, rows.data())) failReading();
   }
+}
+
+void PictureInput::failReading() {
+  const OIIO::ImageSpec spec = input_->spec();
+  std::vector<std::byte> row(spec.scanline_bytes(true));
+  int good = 0;
+  while (good < spec.height && input_->read_scanlines(0, 0, spec.y + good, spec.y + good + 1, 0, 0,
+                                                      spec.nchannels, spec.format, row.data()))
+    ++good;
+  input_->geterror();  // the library's own words are left behind
+  throw Error(fmt::format("{}: is damaged or truncated {}; copy it again, or save it anew", path_.string(),
+                          good > 0 && good < spec.height
+                              ? fmt::format("from row {} of {} on", good + 1, spec.height)
+                              : fmt::format("and none of its {} rows can be relied on", spec.height)));
+}
+
+void requireRoom(const fs::path& target, int width, int height) {
+  const std::string extension = extensionOf(target);
+  const bool jpeg = extension == ".jpg" || extension == ".jpeg";
+  if (!jpeg && extension != ".webp") return;
+  const int most = jpeg ? kMostJpeg : kMostWebp;
+  if (std::max(width, height) <= most) return;
+  throw Error(fmt::format(
+      "cannot write {}: {}x{} is too large for its format, which has room for {} pixels a side; name the "
+      "result .png or .tif",
+      target.string(), width, height, most));
 }
 
 PictureOutput::PictureOutput(const fs::path& target, const std::string& extension)
@@ -176,7 +196,7 @@ PictureOutput::~PictureOutput() {
 bool PictureOutput::failed() const { return stream_ && stream_->failure(); }
 
 void PictureOutput::fail() {
-  const std::string reason = firstLine(output_->geterror());
+  output_->geterror();  // the library's own words are left behind
   const std::string what = fmt::format("cannot write {}", target_.string());
   if (failed()) throw DiskError(what, *stream_->failure());
   try {
@@ -185,13 +205,33 @@ void PictureOutput::fail() {
   } catch (const DiskError& e) {
     throw DiskError(what, e.reason());
   }
-  throw Error(fmt::format("{}: {}", what, reason.empty() ? "the file did not arrive whole" : reason));
+  const OIIO::ImageSpec& spec = output_->spec();
+  throw Error(fmt::format("{}: its format did not take a picture of {}x{}; name the result .png or .tif",
+                          what, spec.width, spec.height));
+}
+
+OIIO::ImageSpec withoutForeignTags(OIIO::ImageSpec spec, std::string_view format) {
+  constexpr const char* kOfPng[] = {
+      "Author",   "Artist",   "Title",      "DocumentName", "Description", "ImageDescription", "Copyright",
+      "DateTime", "Software", "Disclaimer", "Warning",      "Source",      "Comment"};
+  constexpr const char* kNotOfExr[] = {"Exif:", "GPS:", "IPTC:", "xmp", "dc:", "photoshop:"};
+  std::erase_if(spec.extra_attribs, [&](const OIIO::ParamValue& value) {
+    const std::string name = value.name().string();
+    if (format == "openexr")
+      return std::any_of(std::begin(kNotOfExr), std::end(kNotOfExr),
+                         [&](const char* start) { return name.starts_with(start); });
+    return format == "png" && value.type() == OIIO::TypeDesc::STRING &&
+           std::find(std::begin(kOfPng), std::end(kOfPng), name) == std::end(kOfPng);
+  });
+  return spec;
 }
 
 void PictureOutput::open(const OIIO::ImageSpec& spec, bool append) {
+  const std::string_view format = output_->format_name();
   const auto mode = append ? OIIO::ImageOutput::AppendSubimage : OIIO::ImageOutput::Create;
   next_ = 0;
-  if (!output_->open(stream_ ? "picture" : file_.temporary().string(), spec, mode) || failed()) fail();
+  const std::string name = stream_ ? "picture" : file_.temporary().string();
+  if (!output_->open(name, withoutForeignTags(spec, format), mode) || failed()) fail();
 }
 
 void PictureOutput::writeRows(int begin, int end, OIIO::TypeDesc type, const void* rows,

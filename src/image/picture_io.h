@@ -20,9 +20,6 @@ struct Metadata {
   OIIO::ParamValueList attributes;
 };
 
-// The first line of what a library reported.
-std::string firstLine(std::string text);
-
 // A picture file that is read. Its first picture has pixels and no more than a gigapixel.
 class PictureInput {
  public:
@@ -37,12 +34,19 @@ class PictureInput {
   void readThrough();
 
  private:
+  // Throws Error that says from which row on the picture cannot be read.
+  [[noreturn]] void failReading();
+
   std::filesystem::path path_;
   PictureStream stream_;
   std::string jpeg_;
   std::optional<OIIO::Filesystem::IOMemReader> memory_;  // over it
   std::unique_ptr<OIIO::ImageInput> input_;
 };
+
+// Throws Error where the format of this name has no room for so many pixels a side. To be asked before a
+// PictureOutput is made: the library's does not survive that it is never opened.
+void requireRoom(const std::filesystem::path& target, int width, int height);
 
 // A picture file that is written, beside its target; it takes the target's place at commit(). All throw Error
 // or DiskError that names the target.
@@ -91,6 +95,10 @@ std::shared_ptr<const Metadata> keepMetadata(const OIIO::ImageSpec& spec);
 // What a file of this extension stores for a picture of this depth, or for the one that was asked for. Throws
 // UsageError where the format cannot hold that.
 OIIO::TypeDesc storedType(const std::string& extension, Depth depth, const Encoding& encoding);
+
+// Without what the writers of these formats ("png", "openexr") would store under names of the library's own:
+// PNG's makes a text of every word, but the format has names for a few only; OpenEXR has none for EXIF.
+OIIO::ImageSpec withoutForeignTags(OIIO::ImageSpec spec, std::string_view format);
 
 // How files of this extension are compressed.
 void setCompression(OIIO::ImageSpec& spec, const std::string& extension, const Encoding& encoding);

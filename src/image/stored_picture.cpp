@@ -163,7 +163,9 @@ Image StoredPicture::rows(int begin, int count) const {
 
 struct StripWriter::Impl {
   Impl(const fs::path& target, const StoredPicture& like, ProfileChoice choice, const Encoding& encoding)
-      : ext((requireWritableName(target), extensionOf(target))), output(target, ext) {
+      : ext((requireWritableName(target), requireRoom(target, like.width(), like.height()),
+             extensionOf(target))),
+        output(target, ext) {
     const bool jpeg = ext == ".jpg" || ext == ".jpeg";
     linear = ext == ".exr";
     outChannels = jpeg ? 3 : like.channels();

@@ -25,8 +25,8 @@ Evaluator::Evaluator(const Chain& chain, int width, int height, Precision precis
     else
       engine_ = makeWholeEvaluator(chain, width, height, precision, bands);
   } catch (const dnnl::error& e) {
-    throw Error(fmt::format("cannot set up the network for {}x{} pixels ({}); try a smaller long edge", width,
-                            height, e.message));
+    throw Error(fmt::format("cannot set up the network for {}x{} pixels{}; try a smaller long edge", width,
+                            height, e.status == dnnl_out_of_memory ? ", there is not enough memory" : ""));
   }
 }
 

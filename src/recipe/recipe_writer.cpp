@@ -5,15 +5,48 @@
 
 #include <algorithm>
 
+#include "base/error.h"
+#include "base/file.h"
 #include "base/toml_reader.h"
+#include "base/utf8.h"
 
 namespace jugendstil {
 
 namespace fs = std::filesystem;
 
-fs::path recipePathFor(const fs::path& picture) {
-  fs::path path = picture;
-  return path.replace_extension(".recipe.toml");
+namespace {
+
+class Results : TomlReader {
+ public:
+  using TomlReader::TomlReader;
+
+  bool has(const std::string& name) const {
+    if (text(root(), "picture") == name || text(root(), "film") == name) return true;
+    const auto* photos = root().get_as<toml::array>("photo");
+    return photos != nullptr && std::any_of(photos->begin(), photos->end(), [&](const toml::node& photo) {
+             return photo.is_table() && text(*photo.as_table(), "result") == name;
+           });
+  }
+};
+
+bool isRecipeOf(const fs::path& recipe, const std::string& result) {
+  try {
+    return Results(readFile(recipe, std::size_t{1} << 20), recipe).has(utf8Of(result));
+  } catch (const Error&) {
+    return false;
+  }
+}
+
+}  // namespace
+
+fs::path recipePathFor(const fs::path& result) {
+  const fs::path own = result.string() + ".recipe.toml";
+  fs::path plain = result;
+  plain.replace_extension(".recipe.toml");
+  std::error_code code;
+  if (fs::exists(own, code)) return own;
+  const bool free = !fs::exists(plain, code) || isRecipeOf(plain, result.filename().string());
+  return free ? plain : own;
 }
 
 std::string recipeHead(const char* command) {

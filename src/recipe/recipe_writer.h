@@ -12,8 +12,9 @@
 
 namespace jugendstil {
 
-// The recipe of a result: out.png -> out.recipe.toml
-std::filesystem::path recipePathFor(const std::filesystem::path& picture);
+// The recipe of a result: out.png -> out.recipe.toml; where that is another result's (out.jpg's), or there is
+// one of this name already, out.png.recipe.toml.
+std::filesystem::path recipePathFor(const std::filesystem::path& result);
 
 // The first lines: format and command.
 std::string recipeHead(const char* command);

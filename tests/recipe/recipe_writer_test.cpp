@@ -3,6 +3,8 @@
 
 #include <gtest/gtest.h>
 
+#include "support/support.h"
+
 namespace jugendstil {
 namespace {
 
@@ -10,6 +12,18 @@ TEST(RecipeWriter, ARecipeLiesBesideItsResult) {
   EXPECT_EQ(recipePathFor("/a/pond.png"), "/a/pond.recipe.toml");
   EXPECT_EQ(recipePathFor("/a.b/pond"), "/a.b/pond.recipe.toml");
   EXPECT_EQ(recipeHead("paint"), "recipe = 1\ncommand = 'paint'\n");
+}
+
+TEST(RecipeWriter, ResultsOfOneNameHaveRecipesOfTheirOwn) {
+  const testing_support::TemporaryFolder folder;
+  testing_support::writeContent(folder / "pond.recipe.toml", "picture = \"pond.png\"\n");
+  EXPECT_EQ(recipePathFor(folder / "pond.png"), folder / "pond.recipe.toml");
+  EXPECT_EQ(recipePathFor(folder / "pond.jpg"), folder / "pond.jpg.recipe.toml");
+  testing_support::writeContent(folder / "pond.recipe.toml",
+                                "[[photo]]\nfile = \"a.jpg\"\nresult = \"pond.jpg\"\n");
+  EXPECT_EQ(recipePathFor(folder / "pond.jpg"), folder / "pond.recipe.toml");
+  testing_support::writeContent(folder / "pond.recipe.toml", "not TOML");
+  EXPECT_EQ(recipePathFor(folder / "pond.jpg"), folder / "pond.jpg.recipe.toml");
 }
 
 TEST(RecipeWriter, NearPathsAreRelativeAndFarOnesAbsolute) {
