@@ -11,14 +11,13 @@
 
 #include "base/atomic_file.h"
 #include "base/error.h"
-#include "base/file_name.h"
 #include "base/parallel.h"
 #include "cli/batch.h"
+#include "cli/grade_inputs.h"
 #include "cli/recipe_options.h"
 #include "cli/say.h"
 #include "grade/closeness.h"
 #include "grade/look_file.h"
-#include "image/mask.h"
 #include "recipe/recipe_writer.h"
 #include "report/grade_chart.h"
 
@@ -56,80 +55,6 @@ Closeness closenessOf(const GradeOutcome& outcome, const std::vector<SharedStati
   c.ciedeBefore = quantileDistance(outcome.statisticsBefore.colours, target);
   c.ciedeAfter = quantileDistance(outcome.statisticsAfter.colours, target);
   return c;
-}
-
-bool isLookName(const fs::path& path) {
-  const std::string extension = extensionOf(path);
-  return extension == ".toml" || extension == ".cube" || extension == ".clf";
-}
-
-// A part's reference may be a look as well.
-GradeTarget readTarget(RecipeInput& input, bool quiet) {
-  const bool look = isLookName(input.path);
-  knowFile(input, look ? "look" : "reference", quiet);
-  GradeTarget target;
-  if (look) {
-    target.look = readLook(input.path);
-  } else {
-    target.references.push_back({fileStatistics(input.path), input.share});
-  }
-  return target;
-}
-
-Image readGradeMask(RecipeInput& input, const fs::path& photo, bool quiet) {
-  knowFile(input, "mask", quiet);
-  // Only a drawing has to know the photo's size.
-  if (extensionOf(input.path) != ".svg") return readMask(input.path, 0, 0);
-  const StoredPicture first = StoredPicture::read(photo);
-  const bool lying = first.orientation() > 4;
-  return readMask(input.path, lying ? first.height() : first.width(), lying ? first.width() : first.height());
-}
-
-GradeInputs readInputs(GradeRecipe& recipe, bool quiet) {
-  GradeInputs inputs;
-  inputs.settings = recipe.settings;
-  const fs::path& photo = recipe.photos[0].photo.path;
-  for (RecipeInput& r : recipe.references) {
-    knowFile(r, "reference", quiet);
-    inputs.rest.references.push_back({fileStatistics(r.path), r.share});
-  }
-  if (recipe.look) {
-    knowFile(*recipe.look, "look", quiet);
-    inputs.rest.look = readLook(recipe.look->path);
-  }
-  for (RecipePart& part : recipe.parts)
-    inputs.parts.push_back({readGradeMask(part.mask, photo, quiet), readTarget(part.reference, quiet)});
-  if (recipe.mask) {
-    inputs.mask = readGradeMask(recipe.mask->file, photo, quiet);
-    if (!recipe.mask->inside) inputs.mask = inverted(std::move(*inputs.mask));
-  }
-  return inputs;
-}
-
-// One look for what is graded alike in the whole set.
-void matchPooled(GradeTarget& target, std::vector<GradeStatistics> photos, const MatchSettings& match) {
-  std::erase_if(photos, [](const GradeStatistics& s) { return s.colours.empty(); });
-  if (target.empty() || target.look || photos.empty()) return;
-  target.look = matchLook(pooledStatistics(photos), target.references, match);
-}
-
-// From the statistics of all that can be read.
-void matchTogether(const GradeJob& job, GradeInputs& inputs) {
-  const auto& photos = job.recipe.photos;
-  std::vector<PhotoStatistics> all(photos.size());
-  runBatch(
-      photos.size(), inputs.settings.threads, ProgressStyle::none, "photo",
-      [&](std::size_t i, const ItemProgress&) { all[i] = photoStatistics(photos[i].photo.path, inputs); });
-  std::erase_if(all, [](const PhotoStatistics& s) { return s.rest.colours.empty() && s.parts.empty(); });
-  if (all.empty()) throw Error("none of the photos can be read; check their names and that they are whole");
-  const auto pooled = [&](GradeTarget& target, const auto& take) {
-    std::vector<GradeStatistics> some;
-    for (PhotoStatistics& one : all) some.push_back(std::move(take(one)));
-    matchPooled(target, std::move(some), inputs.settings.match);
-  };
-  pooled(inputs.rest, [](PhotoStatistics& s) -> GradeStatistics& { return s.rest; });
-  for (std::size_t i = 0; i < inputs.parts.size(); ++i)
-    pooled(inputs.parts[i].target, [i](PhotoStatistics& s) -> GradeStatistics& { return s.parts[i]; });
 }
 
 // What the figures are measured against: the rest's references, or those of the first part.
@@ -383,9 +308,9 @@ int runGradeJob(GradeJob job) {
     tellPlan(job);
     return 0;
   }
-  GradeInputs inputs = readInputs(job.recipe, job.quiet);
+  GradeInputs inputs = readGradeInputs(job.recipe, job.quiet);
   prepareFolders(job);
-  if (job.recipe.settings.together) matchTogether(job, inputs);
+  if (job.recipe.settings.together) matchTogether(job.recipe, inputs);
   return job.recipe.photos.size() == 1 ? gradeOne(job, inputs) : gradeSet(job, inputs);
 }
 

@@ -13,6 +13,7 @@
 #include "base/parallel.h"
 #include "cli/calibration.h"
 #include "cli/interrupt.h"
+#include "cli/paint_state.h"
 #include "cli/recipe_options.h"
 #include "cli/say.h"
 #include "image/layered_file.h"
@@ -38,35 +39,6 @@ fs::path snapshotPath(const fs::path& output, int step) {
 
 fs::path stripPath(const fs::path& output) {
   return output.parent_path() / fmt::format("{}.steps.png", output.stem().string());
-}
-
-// The state of a painting on its way, beside its picture.
-fs::path stateFileFor(const fs::path& output) { return fs::path(output).concat(".unfinished"); }
-
-// Of the settings, those that only say what becomes of a finished painting.
-bool changesPainting(const std::string& setting) {
-  constexpr const char* kAfterwards[] = {"opacity", "blend", "depth", "quality", "snapshots"};
-  return std::none_of(std::begin(kAfterwards), std::end(kAfterwards),
-                      [&](const char* name) { return setting == name; });
-}
-
-// All that the painting depends on, as text.
-std::string makingOf(const PaintRecipe& recipe) {
-  std::string text = fmt::format("jugendstil {}\nnetwork {}\nphoto {}\n", JUGENDSTIL_VERSION,
-                                 fileChecksum(recipe.network->path), fileChecksum(recipe.photo->path));
-  for (const RecipeInput& r : recipe.references)
-    text += fmt::format("after {} @{}\n", fileChecksum(r.path), r.share);
-  for (const RecipePart& part : recipe.parts)
-    text += fmt::format("part {} after {} @{}\n", fileChecksum(part.mask.path),
-                        fileChecksum(part.reference.path), part.reference.share);
-  if (recipe.mask)
-    text += fmt::format("mask {} {}\n", recipe.mask->inside, fileChecksum(recipe.mask->file.path));
-  if (recipe.start) text += fmt::format("start {}\n", fileChecksum(recipe.start->path));
-  for (const SettingText& setting : settingsOf(recipe)) {
-    if (changesPainting(setting.info.name) && (setting.info.name != "start" || !recipe.start))
-      text += fmt::format("{} = {}\n", setting.info.name, setting.text);
-  }
-  return text;
 }
 
 struct Inputs {
@@ -239,17 +211,6 @@ void requireFreeOutputs(const PaintJob& job) {
   if (job.recipe.settings.snapshots > 0) requireFree(stripPath(job.output), job.force);
 }
 
-// What an earlier run left on its way is never thrown away unasked.
-void requireNoOtherState(const PaintJob& job) {
-  const fs::path state = stateFileFor(job.output);
-  std::error_code code;
-  if (!job.force && fs::exists(state, code))
-    throw Error(fmt::format(
-        "{} is a painting that was stopped, with other inputs or settings: give those again to go "
-        "on, --force to begin anew, or another name",
-        state.string()));
-}
-
 // What the painting was like on its way.
 struct Course {
   LossChart chart;
@@ -353,18 +314,6 @@ PaintTime paintTime(const PaintJob& job) {
     setThreads(settings.threads);
     return foretold(one, *inputs, planOf(one, *inputs)).seconds;
   };
-}
-
-bool goesOn(const PaintJob& job) {
-  const fs::path file = stateFileFor(job.output);
-  std::error_code code;
-  if (!fs::exists(file, code) || makingOfState(file) != makingOf(job.recipe)) return false;
-  // A picture of that name is only the painting's own where its recipe says that it is unfinished.
-  if (job.force || !fs::exists(job.output, code)) return true;
-  const fs::path recipe = recipePathFor(job.output);
-  if (!fs::exists(recipe, code)) return false;
-  const PaintRecipe known = parsePaintRecipe(readRecipe(recipe), recipe);
-  return known.result && !known.result->finished;
 }
 
 namespace {

@@ -1,0 +1,72 @@
+// SPDX-License-Identifier: Apache-2.0
+#include "cli/paint_state.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+
+#include "base/checksum.h"
+#include "base/error.h"
+#include "base/state_file.h"
+#include "recipe/recipe_reader.h"
+#include "recipe/recipe_writer.h"
+
+namespace jugendstil::cli {
+
+namespace fs = std::filesystem;
+
+namespace {
+
+// Of the settings, those that only say what becomes of a finished painting.
+bool changesPainting(const std::string& setting) {
+  constexpr const char* kAfterwards[] = {"opacity", "blend", "depth", "quality", "snapshots"};
+  return std::none_of(std::begin(kAfterwards), std::end(kAfterwards),
+                      [&](const char* name) { return setting == name; });
+}
+
+}  // namespace
+
+fs::path stateFileFor(const fs::path& output) { return fs::path(output).concat(".unfinished"); }
+
+std::string makingOf(const PaintRecipe& recipe) {
+  std::string text = fmt::format("jugendstil {}\nnetwork {}\nphoto {}\n", JUGENDSTIL_VERSION,
+                                 fileChecksum(recipe.network->path), fileChecksum(recipe.photo->path));
+  for (const RecipeInput& r : recipe.references)
+    text += fmt::format("after {} @{}\n", fileChecksum(r.path), r.share);
+  for (const RecipePart& part : recipe.parts)
+    text += fmt::format("part {} after {} @{}\n", fileChecksum(part.mask.path),
+                        fileChecksum(part.reference.path), part.reference.share);
+  if (recipe.mask)
+    text += fmt::format("mask {} {}\n", recipe.mask->inside, fileChecksum(recipe.mask->file.path));
+  if (recipe.start) text += fmt::format("start {}\n", fileChecksum(recipe.start->path));
+  for (const SettingText& setting : settingsOf(recipe)) {
+    if (changesPainting(setting.info.name) && (setting.info.name != "start" || !recipe.start))
+      text += fmt::format("{} = {}\n", setting.info.name, setting.text);
+  }
+  return text;
+}
+
+// What an earlier run left on its way is never thrown away unasked.
+void requireNoOtherState(const PaintJob& job) {
+  const fs::path state = stateFileFor(job.output);
+  std::error_code code;
+  if (!job.force && fs::exists(state, code))
+    throw Error(fmt::format(
+        "{} is a painting that was stopped, with other inputs or settings: give those again to go "
+        "on, --force to begin anew, or another name",
+        state.string()));
+}
+
+bool goesOn(const PaintJob& job) {
+  const fs::path file = stateFileFor(job.output);
+  std::error_code code;
+  if (!fs::exists(file, code) || makingOfState(file) != makingOf(job.recipe)) return false;
+  // A picture of that name is only the painting's own where its recipe says that it is unfinished.
+  if (job.force || !fs::exists(job.output, code)) return true;
+  const fs::path recipe = recipePathFor(job.output);
+  if (!fs::exists(recipe, code)) return false;
+  const PaintRecipe known = parsePaintRecipe(readRecipe(recipe), recipe);
+  return known.result && !known.result->finished;
+}
+
+}  // namespace jugendstil::cli

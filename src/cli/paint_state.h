@@ -1,0 +1,23 @@
+// SPDX-License-Identifier: Apache-2.0
+// The state of a painting on its way, beside its picture: whose it is, and whether it can be gone on from.
+#pragma once
+
+#include <filesystem>
+#include <string>
+
+#include "cli/paint_job.h"
+
+namespace jugendstil::cli {
+
+// out.png -> out.png.unfinished
+std::filesystem::path stateFileFor(const std::filesystem::path& output);
+
+// All that the painting depends on, as text: what only says what becomes of a finished one may change. Throws
+// Error where an input is missing.
+std::string makingOf(const PaintRecipe& recipe);
+
+// Throws Error where a painting with other inputs or settings was stopped on its way to this output, unless
+// it may be replaced.
+void requireNoOtherState(const PaintJob& job);
+
+}  // namespace jugendstil::cli
