@@ -6,6 +6,7 @@
 #include "base/error.h"
 #include "cli/moved_inputs.h"
 #include "cli/options.h"
+#include "cli/paint_state.h"
 #include "cli/paint_table.h"
 #include "cli/pipes.h"
 #include "cli/recipe_options.h"
@@ -213,7 +214,7 @@ int redoCommand(const Words& words) {
   if (job.output.empty()) {
     // A painting that was stopped goes on where it stood.
     job.output = file.parent_path() / picture;
-    if (!goesOn(job)) job.output = againName(file, picture);
+    if (!goesOn(job.recipe, job.output, job.force)) job.output = againName(file, picture);
   }
   job.makesFolder = meansFolder(job.output.string());
   job.output = outputFor(job.output.string(), picture);

@@ -289,12 +289,13 @@ void tellResult(const PaintJob& job, const PaintResult& result, double seconds) 
   say(stdout, "{}: {}x{}, stopped at level {} of {}, step {} of {}, after {}; unfinished\n",
       job.output.string(), result.picture.width, result.picture.height, result.last.level + 1,
       result.last.levels, result.last.step, result.last.steps, duration(seconds));
-  if (result.notKept.empty()) {
+  if (result.notKept.empty() && !job.fromPipe) {
     say(stdout, "to go on from there: jugendstil redo {}\n", recipe.string());
-  } else {
-    say(stderr, "note: its state could not be kept: {}\n", result.notKept);
-    say(stdout, "to paint it anew: jugendstil redo {} -o {} --force\n", recipe.string(), job.output.string());
+    return;
   }
+  if (!result.notKept.empty()) say(stderr, "note: its state could not be kept: {}\n", result.notKept);
+  say(stdout, "to paint it anew: jugendstil redo {}{} -o {} --force\n", recipe.string(),
+      job.fromPipe ? " --photo FILE" : "", job.output.string());
 }
 
 }  // namespace
@@ -332,8 +333,11 @@ StateKeeping keepingOf(const PaintJob& job, const PaintPlan& plan, Course& cours
   };
   // After a crash the recipe is there to go on with.
   keeping.begun = [&] {
-    writeRecipe(job,
-                {JUGENDSTIL_VERSION, false, plan.size().width, plan.size().height, display.seconds(), {}});
+    try {
+      writeRecipe(job,
+                  {JUGENDSTIL_VERSION, false, plan.size().width, plan.size().height, display.seconds(), {}});
+    } catch (const Error&) {  // it is written again at the end, and must not cost the painting now
+    }
   };
   return keeping;
 }
@@ -382,9 +386,9 @@ void writeAll(const PaintJob& job, const Inputs& inputs, const PaintResult& resu
 int runPaintJob(const PaintJob& asked) {
   PaintJob job = asked;
   requireNames(job);
-  const bool again = goesOn(job);
+  const bool again = goesOn(job.recipe, job.output, job.force);
   if (!again) {
-    requireNoOtherState(job);
+    requireNoOtherState(job.output, job.force);
     requireFreeOutputs(job);
   }
   requirePlace(job.output, job.makesFolder);

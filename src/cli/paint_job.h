@@ -35,10 +35,6 @@ PaintWork workOf(const PaintJob& job);
 using PaintTime = std::function<double(const PaintSettings& settings)>;
 PaintTime paintTime(const PaintJob& job);
 
-// Whether a painting with these inputs and settings was stopped, or the program killed, on its way to this
-// output, and its state is there to go on from. Throws Error where an input is missing.
-bool goesOn(const PaintJob& job);
-
 // Paints, or goes on, writes the picture and the recipe beside it, and says where. Returns 0, or 130 where
 // Ctrl-C stopped it with the state kept. Throws Error.
 int runPaintJob(const PaintJob& job);

@@ -47,25 +47,25 @@ std::string makingOf(const PaintRecipe& recipe) {
 }
 
 // What an earlier run left on its way is never thrown away unasked.
-void requireNoOtherState(const PaintJob& job) {
-  const fs::path state = stateFileFor(job.output);
+void requireNoOtherState(const fs::path& output, bool mayReplace) {
+  const fs::path state = stateFileFor(output);
   std::error_code code;
-  if (!job.force && fs::exists(state, code))
+  if (!mayReplace && fs::exists(state, code))
     throw Error(fmt::format(
         "{} is a painting that was stopped, with other inputs or settings: give those again to go "
         "on, --force to begin anew, or another name",
         state.string()));
 }
 
-bool goesOn(const PaintJob& job) {
-  const fs::path file = stateFileFor(job.output);
+bool goesOn(const PaintRecipe& recipe, const fs::path& output, bool mayReplace) {
+  const fs::path file = stateFileFor(output);
   std::error_code code;
-  if (!fs::exists(file, code) || makingOfState(file) != makingOf(job.recipe)) return false;
+  if (!fs::exists(file, code) || makingOfState(file) != makingOf(recipe)) return false;
   // A picture of that name is only the painting's own where its recipe says that it is unfinished.
-  if (job.force || !fs::exists(job.output, code)) return true;
-  const fs::path recipe = recipePathFor(job.output);
-  if (!fs::exists(recipe, code)) return false;
-  const PaintRecipe known = parsePaintRecipe(readRecipe(recipe), recipe);
+  if (mayReplace || !fs::exists(output, code)) return true;
+  const fs::path beside = recipePathFor(output);
+  if (!fs::exists(beside, code)) return false;
+  const PaintRecipe known = parsePaintRecipe(readRecipe(beside), beside);
   return known.result && !known.result->finished;
 }
 

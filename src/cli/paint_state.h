@@ -5,7 +5,7 @@
 #include <filesystem>
 #include <string>
 
-#include "cli/paint_job.h"
+#include "paint/recipe.h"
 
 namespace jugendstil::cli {
 
@@ -16,8 +16,13 @@ std::filesystem::path stateFileFor(const std::filesystem::path& output);
 // Error where an input is missing.
 std::string makingOf(const PaintRecipe& recipe);
 
+// Whether a painting with these inputs and settings was stopped, or the program killed, on its way to this
+// output, and its state is there to go on from. Where a finished picture has that name it is not, unless it
+// may be replaced. Throws Error where an input is missing.
+bool goesOn(const PaintRecipe& recipe, const std::filesystem::path& output, bool mayReplace);
+
 // Throws Error where a painting with other inputs or settings was stopped on its way to this output, unless
 // it may be replaced.
-void requireNoOtherState(const PaintJob& job);
+void requireNoOtherState(const std::filesystem::path& output, bool mayReplace);
 
 }  // namespace jugendstil::cli

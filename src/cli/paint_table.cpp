@@ -9,6 +9,7 @@
 #include "base/error.h"
 #include "cli/calibration.h"
 #include "cli/options.h"
+#include "cli/paint_state.h"
 #include "cli/recipe_options.h"
 #include "cli/say.h"
 #include "image/picture_file.h"
@@ -233,7 +234,7 @@ std::vector<bool> paintedBefore(const std::vector<Cell>& cells) {
   std::vector<bool> painted;
   for (const Cell& cell : cells) {
     painted.push_back(isPainted(cell.job));
-    if (painted.back() || goesOn(cell.job)) continue;
+    if (painted.back() || goesOn(cell.job.recipe, cell.job.output, cell.job.force)) continue;
     requireFree(cell.job.output, cell.job.force);
     requireFree(recipePathFor(cell.job.output), cell.job.force);
   }

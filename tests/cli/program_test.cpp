@@ -109,8 +109,13 @@ TEST_F(Program, NothingIsOverwrittenUnasked) {
   writeContent(folder / "out.png", "mine");
   expectError(paintWords("out.png"), 1, "out.png exists already; add --force");
   EXPECT_EQ(contentOf(folder / "out.png"), "mine");
-  writeContent(folder / "new.recipe.toml", "mine");
+  writeContent(folder / "new.recipe.toml", "picture = \"new.png\"\n");
   expectError(paintWords("new.png"), 1, "new.recipe.toml exists already");
+  // What is another's stays, too.
+  writeContent(folder / "new.recipe.toml", "mine");
+  EXPECT_EQ(run(paintWords("new.png")).code, 0);
+  EXPECT_EQ(contentOf(folder / "new.recipe.toml"), "mine");
+  EXPECT_TRUE(fs::exists(folder / "new.png.recipe.toml"));
   EXPECT_EQ(run(paintWords("out.png", {"--force"})).code, 0);
   EXPECT_EQ(readPicture(folder / "out.png").image.width, 60);
 }
@@ -177,7 +182,7 @@ TEST_F(Program, BadFilesExitWithOne) {
   expectError(paintWords("out.png", {"--network", "ref.png"}), 1, "not an ONNX network");
 }
 
-// A painting of half a second, stopped on its way.
+// A painting stopped on its way.
 class StoppedPainting : public Program {
  protected:
   void stop(const std::string& output, const std::vector<std::string>& more = {}) const {
@@ -191,7 +196,7 @@ class StoppedPainting : public Program {
   static std::vector<std::string> words(const std::string& output,
                                         const std::vector<std::string>& more = {}) {
     std::vector<std::string> all{"paint",    "photo.png", "--after", "ref.png", "-o",         output,
-                                 "--levels", "2",         "--steps", "3,300",   "--progress", "lines"};
+                                 "--levels", "2",         "--steps", "3,80",    "--progress", "lines"};
     all.insert(all.end(), more.begin(), more.end());
     return all;
   }
@@ -222,7 +227,7 @@ TEST_F(StoppedPainting, TheSameCommandGoesOnAsWell) {
 }
 
 TEST_F(StoppedPainting, WhatOnlyComesAfterwardsMayChange) {
-  stop("out.png", {"--chart", "loss.png", "--snapshots", "100"});
+  stop("out.png", {"--chart", "loss.png", "--snapshots", "30"});
   const RunResult r = run({"redo", "out.recipe.toml", "--opacity", "0", "--chart", "loss.png"});
   EXPECT_EQ(r.code, 0) << r.err;
   EXPECT_LT(testing_support::distance(readPicture(folder / "out.png").image,

@@ -102,23 +102,25 @@ TEST(ChosenFrames, SaysWhatCannotBe) {
 
 TEST(FilmSettings, TextGoesThereAndBack) {
   FilmSettings film;
-  for (const auto& [name, value] : std::vector<std::pair<std::string, std::string>>{{"from", "2.5s"},
-                                                                                    {"to", "80"},
-                                                                                    {"every", "2"},
-                                                                                    {"gaps", "hold"},
-                                                                                    {"frames", "8"},
-                                                                                    {"steady", "75"},
-                                                                                    {"frame-steps", "20"},
-                                                                                    {"passes", "2"},
-                                                                                    {"codec", "vp9"},
-                                                                                    {"quality", "60"},
-                                                                                    {"sound", "none"},
-                                                                                    {"method", "mean-std"},
-                                                                                    {"amount", "80"}}) {
+  for (const auto& [name, value] :
+       std::vector<std::pair<std::string, std::string>>{{"from", "2.5s"},
+                                                        {"to", "80"},
+                                                        {"every", "2"},
+                                                        {"gaps", "hold"},
+                                                        {"frames", "8"},
+                                                        {"steady", "75"},
+                                                        {"frame-steps", "20"},
+                                                        {"passes", "2"},
+                                                        {"codec", "vp9"},
+                                                        {"quality", "60"},
+                                                        {"sound", "none"},
+                                                        {"match", "tone,detail"},
+                                                        {"method", "mean-std"},
+                                                        {"amount", "tone=80,colour=20,detail=100"}}) {
     setFilmSetting(film, name, value);
     EXPECT_EQ(filmSettingText(film, name), value) << name;
   }
-  EXPECT_EQ(filmSettingTable().size(), 13U);
+  EXPECT_EQ(filmSettingTable().size(), 14U);
   FilmSettings plain;
   for (const SettingInfo& info : filmSettingTable()) {
     FilmSettings copy;
