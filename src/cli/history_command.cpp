@@ -212,9 +212,8 @@ CommandHelp historyHelp() {
   return {
       "usage: jugendstil history DIR [options]\n"
       "       jugendstil history A B --differs\n\n"
-      "Lists what was painted, graded and filmed into a folder, from the recipes there: the oldest "
-      "first, with\n"
-      "the settings that are not as usual.\n\n"
+      "Lists what was painted, graded and filmed into a folder, from the recipes there: the oldest\n"
+      "first, with the settings that are not as usual.\n\n"
       "  jugendstil history drafts --after lino --where likeness=20 --sheet lino.png\n"
       "  jugendstil history drafts/bench-1.png drafts/bench-2.png --differs\n",
       {historyOptions()}};

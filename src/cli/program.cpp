@@ -127,10 +127,12 @@ int runAndComplain(const Words& words) {
     return complain(words, e.what(), 1);
   } catch (const std::bad_alloc&) {
     return complain(words, "not enough memory for a picture of this size; try a smaller --long-edge", 1);
-  } catch (const std::exception& e) {
-    return complain(
-        words, fmt::format("unexpected failure: {}; please report this with the command you gave", e.what()),
-        1);
+  } catch (const std::exception&) {
+    // What a library says of itself is of no use to a painter; a debugger shows it (catch throw).
+    return complain(words,
+                    "something failed that should not have; please report this with the command you gave and "
+                    "the files it names",
+                    1);
   }
 }
 
