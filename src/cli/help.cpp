@@ -54,26 +54,39 @@ std::string wrapped(std::string_view text, std::size_t width) {
   return out;
 }
 
-// Takes `from` out of the line for `to`, and keeps the column where explanations begin.
-void replaceInColumn(std::string& line, const std::string& from, const std::string& to) {
-  const std::size_t found = line.find(from);
-  if (found == std::string::npos || found > line.find("  ", 2)) return;
-  line.replace(found, from.size(), to);
-  const std::size_t gap = line.find("  ", found);
-  if (gap != std::string::npos) line.insert(gap, from.size() - to.size(), ' ');
+// Where explanations begin: behind the first name that leaves room before its own.
+std::size_t explanationColumn(const std::string& options) {
+  std::istringstream lines(options);
+  for (std::string line; std::getline(lines, line);) {
+    const std::size_t gap = line.starts_with("  -") ? line.find("  ", 2) : std::string::npos;
+    if (gap != std::string::npos) return std::min(line.find_first_not_of(' ', gap), line.size());
+  }
+  return 0;
 }
 
-// The library's "-o [ --output ] OUT" as "-o, --output OUT", and "--finish [=yes|no]" in one word.
+void replaceIn(std::string& text, const std::string& from, const std::string& to) {
+  const std::size_t found = text.find(from);
+  if (found != std::string::npos) text.replace(found, from.size(), to);
+}
+
+// The library's "-o [ --output ] OUT" as "-o, --output OUT", and "--finish [=yes|no]" in one word;
+// explanations stay in their column.
 std::string asWritten(const std::string& options) {
+  const std::size_t column = explanationColumn(options);
   std::istringstream lines(options);
   std::string out;
   for (std::string line; std::getline(lines, line);) {
-    if (const std::size_t open = line.find(" [ --"); open == 4) {
-      replaceInColumn(line, " ]", "");
-      replaceInColumn(line, " [ --", ", --");
+    // A name that is too long for its column stands on a line by itself.
+    const bool explained = column > 0 && line.size() > column && line[column - 1] == ' ';
+    const std::size_t width = explained ? column : line.size();
+    std::string name = line.substr(0, width);
+    if (name.find(" [ --") == 4) {
+      replaceIn(name, " ]", "");
+      replaceIn(name, " [ --", ", --");
     }
-    if (line.starts_with("  --")) replaceInColumn(line, " [=", "[=");
-    out += line + "\n";
+    if (name.starts_with("  --")) replaceIn(name, " [=", "[=");
+    if (explained) name.resize(width, ' ');
+    out += name + line.substr(width) + "\n";
   }
   return out;
 }

@@ -8,8 +8,8 @@
 
 namespace jugendstil::cli {
 
-// While it lives, SIGINT, SIGTERM, SIGHUP and SIGPIPE only set wanted(); a second SIGINT or SIGTERM ends the
-// program as usual.
+// While it lives, SIGINT, SIGTERM, SIGHUP and SIGPIPE only set wanted(); a second SIGINT or SIGTERM, two
+// seconds later, ends the program as usual.
 class InterruptWatch {
  public:
   InterruptWatch();

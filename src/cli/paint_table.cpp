@@ -291,8 +291,11 @@ int runPaintTable(const PaintTable& table) {
   if (table.base.dryRun) return foretellTable(cells, folder);
   std::vector<bool> painted = paintedBefore(cells);
   const auto kept = std::count(painted.begin(), painted.end(), true);
+  const bool begun = std::any_of(cells.begin(), cells.end(), [](const Cell& cell) {
+    return goesOn(cell.job.recipe, cell.job.output, cell.job.force);
+  });
   // A sheet that lies there with paintings of this table is this table's.
-  if (kept == 0) requireFree(folder / "sheet.png", table.base.force);
+  if (kept == 0 && !begun) requireFree(folder / "sheet.png", table.base.force);
   if (kept > 0 && !table.base.quiet)
     say(stderr, "{} of {} paintings are there already and kept\n", kept, cells.size());
   // A damaged picture is to be told of now, not in the middle of the night.

@@ -105,21 +105,23 @@ namespace {
 
 // EXIF and XMP for a PNG, whose writer has neither.
 MetadataBlocks blocksOf(const OIIO::ImageSpec& spec) {
-  const auto has = [&](std::initializer_list<const char*> starts) {
-    return std::any_of(
-        spec.extra_attribs.begin(), spec.extra_attribs.end(), [&](const OIIO::ParamValue& value) {
-          return std::any_of(starts.begin(), starts.end(),
-                             [&](const char* start) { return value.name().string().starts_with(start); });
-        });
-  };
-  MetadataBlocks blocks;
-  if (has({"Exif:", "GPS:", "Make", "Model", "DateTime", "Artist", "Copyright"})) {
-    std::vector<char> exif;
-    OIIO::encode_exif(spec, exif);
-    blocks.exif.assign(exif.begin(), exif.end());
+  constexpr std::string_view kPlain[] = {"Make", "Model", "DateTime", "Artist", "Copyright"};
+  bool exif = false;
+  bool xmp = false;
+  for (const OIIO::ParamValue& value : spec.extra_attribs) {
+    const std::string name = value.name().string();
+    const bool camera = name.starts_with("Exif:") || name.starts_with("GPS:");
+    exif = exif || camera || std::find(std::begin(kPlain), std::end(kPlain), name) != std::end(kPlain);
+    xmp = xmp || name == "Keywords" || (isOfMetadata(name) && !camera);
   }
-  if (has({"IPTC:", "Keywords", "xmp", "dc:", "photoshop:"})) blocks.xmp = OIIO::encode_xmp(spec, true);
-  if (!blocks.exif.empty() || !blocks.xmp.empty()) blocks.icc = iccOf(spec);
+  MetadataBlocks blocks;
+  if (exif) {
+    std::vector<char> bytes;
+    OIIO::encode_exif(spec, bytes);
+    blocks.exif.assign(bytes.begin(), bytes.end());
+  }
+  if (xmp) blocks.xmp = OIIO::encode_xmp(spec, true);
+  if (exif || xmp) blocks.icc = iccOf(spec);  // which stays as it is
   return blocks;
 }
 

@@ -210,16 +210,21 @@ void PictureOutput::fail() {
                           what, spec.width, spec.height));
 }
 
+bool isOfMetadata(const std::string& name) {
+  constexpr std::string_view kOfWriters[] = {"oiio", "png", "jpeg", "tiff", "webp", "openexr"};
+  const std::size_t colon = name.find(':');
+  return colon != std::string::npos &&
+         std::find(std::begin(kOfWriters), std::end(kOfWriters), std::string_view(name).substr(0, colon)) ==
+             std::end(kOfWriters);
+}
+
 OIIO::ImageSpec withoutForeignTags(OIIO::ImageSpec spec, std::string_view format) {
   constexpr const char* kOfPng[] = {
       "Author",   "Artist",   "Title",      "DocumentName", "Description", "ImageDescription", "Copyright",
       "DateTime", "Software", "Disclaimer", "Warning",      "Source",      "Comment"};
-  constexpr const char* kNotOfExr[] = {"Exif:", "GPS:", "IPTC:", "xmp", "dc:", "photoshop:"};
   std::erase_if(spec.extra_attribs, [&](const OIIO::ParamValue& value) {
     const std::string name = value.name().string();
-    if (format == "openexr")
-      return std::any_of(std::begin(kNotOfExr), std::end(kNotOfExr),
-                         [&](const char* start) { return name.starts_with(start); });
+    if (format == "openexr") return isOfMetadata(name);
     return format == "png" && value.type() == OIIO::TypeDesc::STRING &&
            std::find(std::begin(kOfPng), std::end(kOfPng), name) == std::end(kOfPng);
   });

@@ -96,6 +96,9 @@ std::shared_ptr<const Metadata> keepMetadata(const OIIO::ImageSpec& spec);
 // UsageError where the format cannot hold that.
 OIIO::TypeDesc storedType(const std::string& extension, Depth depth, const Encoding& encoding);
 
+// Whether an attribute of this name comes from EXIF, GPS, IPTC or XMP, and is no word to a writer.
+bool isOfMetadata(const std::string& name);
+
 // Without what the writers of these formats ("png", "openexr") would store under names of the library's own:
 // PNG's makes a text of every word, but the format has names for a few only; OpenEXR has none for EXIF.
 OIIO::ImageSpec withoutForeignTags(OIIO::ImageSpec spec, std::string_view format);

@@ -97,6 +97,17 @@ TEST_F(Faults, AClosedTerminalEndsLikeCtrlC) {
   }
 }
 
+// As timeout(1) sends it, to the process and to its group.
+TEST_F(Faults, TwoSignalsAtOnceAreOne) {
+  const std::string command =
+      "cd " + folder.path.string() + " && timeout -s INT 4 " + testing_support::programPath() +
+      " paint photo.png --after ref.png -o a.png --levels 2 --steps 3,100000 -q > said";
+  EXPECT_NE(std::system(command.c_str()), 0);
+  EXPECT_NE(contentOf(folder / "said").find("to go on from there: jugendstil redo a.recipe.toml"),
+            std::string::npos);
+  EXPECT_TRUE(fs::exists(folder / "a.png.unfinished"));
+}
+
 TEST_F(Faults, APipeThatNobodyReadsEndsLikeCtrlC) {
   const std::string command = "cd " + folder.path.string() + " && { " + testing_support::programPath() +
                               " paint photo.png --after ref.png -o a.png --levels 2 --steps 3,100000 "

@@ -2,6 +2,8 @@
 // Many paintings at once, driven from outside.
 #include <gtest/gtest.h>
 
+#include <csignal>
+
 #include "image/picture_file.h"
 #include "paint/recipe.h"
 #include "support/program.h"
@@ -146,6 +148,27 @@ TEST_F(TableProgram, StartsAndPartsCountAsSettingsDo) {
                                 {"--vary", "start=noise", "-o", "out"});
   EXPECT_EQ(other.code, 1);
   EXPECT_NE(other.err.find("exists already"), std::string::npos) << other.err;
+}
+
+TEST_F(TableProgram, StoppedItGoesOnWithTheSameCommand) {
+  const std::vector<std::string> words{"paint",   "a.png",          "--after",    "warm.png",
+                                       "--vary",  "likeness=20,80", "--levels",   "2",
+                                       "--steps", "3,80",           "--progress", "lines"};
+  const auto into = [&](const char* output) {
+    std::vector<std::string> all = words;
+    all.insert(all.end(), {"-o", output});
+    return all;
+  };
+  const RunResult stopped = testing_support::runAndSignal(into("out/"), folder.path, "step 1 of", SIGINT);
+  EXPECT_EQ(stopped.code, 130) << stopped.err;
+  EXPECT_TRUE(std::filesystem::exists(folder / "out/a-likeness-20.png.unfinished")) << stopped.out;
+  const RunResult again = testing_support::runProgram(into("out/"), folder.path);
+  EXPECT_EQ(again.code, 0) << again.err;
+  EXPECT_NE(again.err.find("going on from level "), std::string::npos) << again.err;
+  ASSERT_EQ(testing_support::runProgram(into("whole/"), folder.path).code, 0);
+  for (const char* name : {"a-likeness-20.png", "a-likeness-80.png"})
+    EXPECT_EQ(testing_support::contentOf(folder / ("out/" + std::string(name))),
+              testing_support::contentOf(folder / ("whole/" + std::string(name))));
 }
 
 TEST_F(TableProgram, HistoryListsFiltersAndTellsDifferences) {

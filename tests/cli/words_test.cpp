@@ -215,6 +215,19 @@ TEST_F(CommandWords, HelpFitsTheTerminalAndIsWrittenAsOneTypesIt) {
   EXPECT_FALSE(holds(help, "[ --")) << help;
 }
 
+TEST_F(CommandWords, HelpKeepsItsExplanationsInOneColumn) {
+  for (const char* columns : {"100", "60"}) {
+    const RunResult r = testing_support::runProgram({"grade", "--help"}, folder.path,
+                                                    {"", "", 0, {std::string("COLUMNS=") + columns}});
+    const std::size_t at = r.out.find("--look LOOK");
+    const std::size_t column = r.out.find("apply a saved look", at) - r.out.rfind('\n', at);
+    const std::size_t after = r.out.find("-a, --after REF[@SHARE]...");
+    ASSERT_NE(after, std::string::npos) << r.out;
+    const std::size_t words = r.out.find("references, all", after);
+    EXPECT_EQ(words - r.out.rfind('\n', words), column) << r.out;
+  }
+}
+
 TEST_F(CommandWords, HelpIsShortOrWholeAndKnowsCommands) {
   const std::string whole = told({"paint", "--help"});
   const std::string brief = told({"paint", "-h"});
