@@ -21,7 +21,8 @@ class Results : TomlReader {
   using TomlReader::TomlReader;
 
   bool has(const std::string& name) const {
-    if (text(root(), "picture") == name || text(root(), "film") == name) return true;
+    if (text(root(), "picture") == name || text(root(), "film") == name || text(root(), "piece") == name)
+      return true;
     const auto* photos = root().get_as<toml::array>("photo");
     return photos != nullptr && std::any_of(photos->begin(), photos->end(), [&](const toml::node& photo) {
              return photo.is_table() && text(*photo.as_table(), "result") == name;

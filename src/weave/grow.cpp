@@ -1,0 +1,240 @@
+// SPDX-License-Identifier: Apache-2.0
+#include "weave/grow.h"
+
+#include <algorithm>
+#include <cmath>
+
+#include "base/error.h"
+#include "base/parallel.h"
+#include "image/resample.h"
+#include "weave/even.h"
+#include "weave/hole.h"
+#include "weave/joins.h"
+#include "weave/picture.h"
+#include "weave/quilt.h"
+#include "weave/repeats.h"
+
+namespace jugendstil {
+namespace {
+
+// Levels are halved while the smallest swatch's edge stays at least this: blocks are compared everywhere
+// there, and 48 pixels still show what a swatch is made of.
+constexpr int kCoarsestEdge = 48;
+// So many blocks go into a swatch's edge. With fewer, larger ones a repeat is seen before a join is.
+constexpr int kBlocksAlong = 7;
+constexpr int kOverlap = 7;
+// A hole is not made shallower than this, and is filled in blocks that reach this far beyond it on both
+// sides: what lies across it is known then, and one block has all of it to go on from.
+constexpr int kCoarsestDepth = 8;
+constexpr int kBeyondHole = 5;
+// But larger blocks bring whole things with them.
+constexpr int kHoleBlocksAlong = 3;
+// No square of a swatch's edge by this is shown twice within an edge.
+constexpr int kPiecesAlong = 8;
+// Levels above this edge are not looked through for repeats: they have those of the coarser ones, and few
+// more.
+constexpr int kLargestSearched = 320;
+constexpr int kRounds = 8;
+constexpr int kSmallPatch = 6;
+// All spots of an atlas of so many are compared with all, in a tenth of a second.
+constexpr std::size_t kMostCompared = 6000;
+constexpr int kFirstPasses = 6;
+constexpr int kPasses = 3;
+// The finest level has most of the work, and is nearly right when it begins.
+constexpr int kLastPasses = 2;
+constexpr std::size_t kLastAlike = 2;
+constexpr float kOneColour = 0.01F;  // a difference that nobody sees
+
+int half(int side) { return (side + 1) / 2; }
+
+struct Level {
+  std::vector<SwatchLevel> swatches;
+  int width = 0;
+  int height = 0;
+  Image layout;
+  Image hole;
+  // Of the smallest swatch.
+  int edge() const {
+    int least = swatches.front().picture.width;
+    for (const SwatchLevel& s : swatches) least = std::min({least, s.picture.width, s.picture.height});
+    return least;
+  }
+};
+
+Image halved(const Image& image) {
+  return image.empty() ? Image() : resample(image, half(image.width), half(image.height));
+}
+
+Level coarserOf(const Level& level) {
+  Level coarse{{}, half(level.width), half(level.height), halved(level.layout), halved(level.hole)};
+  for (const SwatchLevel& s : level.swatches)
+    coarse.swatches.push_back({halved(s.picture), halved(s.map), {}});
+  if (!coarse.hole.empty()) coarse.swatches.front().closed = closedAround(coarse.hole);
+  return coarse;
+}
+
+std::vector<Level> levelsOf(const GrowInputs& inputs) {
+  Level finest{{}, inputs.width, inputs.height, inputs.layout, inputs.hole};
+  for (const Swatch& s : inputs.swatches) finest.swatches.push_back({s.picture, s.map, {}});
+  if (!inputs.hole.empty()) {
+    finest.swatches.front().picture = smoothedOver(inputs.swatches.front().picture, inputs.hole);
+    finest.swatches.front().closed = closedAround(inputs.hole);
+  }
+  std::vector<Level> levels{std::move(finest)};
+  const auto goesOn = [&](const Level& level) {
+    return level.edge() / 2 >= kCoarsestEdge &&
+           (level.hole.empty() || depthOf(level.hole) / 2 >= kCoarsestDepth);
+  };
+  while (goesOn(levels.back())) levels.push_back(coarserOf(levels.back()));
+  return levels;
+}
+
+// What of a piece is known before it is woven.
+void prepare(Woven& piece, const Level& level, const Atlas& atlas, float layoutWeight) {
+  if (!level.layout.empty()) {
+    piece.wish.resize(piece.spots.size() * kFeatures);
+    for (std::size_t i = 0; i < piece.spots.size(); ++i)
+      std::copy_n(level.layout.pixel(i), 3, &piece.wish[i * kFeatures]);
+    piece.wishWeight = layoutWeight;
+  }
+  if (level.hole.empty()) return;
+  piece.given.resize(piece.spots.size());
+  const Atlas::Part& part = atlas.parts.front();
+  for (int y = 0; y < piece.height; ++y) {
+    for (int x = 0; x < piece.width; ++x) {
+      const std::size_t pixel = cellAt(x, y, piece.width);
+      if (level.hole.pixels[pixel] > 0) continue;
+      piece.given[pixel] = 1;
+      piece.spots[pixel] = atlas.spot(part.left + x, part.top + y);
+    }
+  }
+}
+
+// The coarse piece's spots in the next level.
+void takeOver(Woven& piece, const Woven& coarse, const Atlas& atlas, const Atlas& coarser) {
+  if (!coarse.settled.empty()) piece.settled.resize(piece.spots.size());
+  parallelFor(piece.height, [&](int y) {
+    for (int x = 0; x < piece.width; ++x) {
+      Spot& spot = piece.spots[cellAt(x, y, piece.width)];
+      if (!coarse.settled.empty())
+        piece.settled[cellAt(x, y, piece.width)] = coarse.settled[cellAt(x / 2, y / 2, coarse.width)];
+      if (spot == kUnwoven) spot = finerSpot(atlas, coarser, coarse.at(x / 2, y / 2), x % 2, y % 2);
+    }
+  });
+}
+
+// One level of a piece being woven.
+struct Loom {
+  const Level& level;
+  const Atlas& atlas;
+  const std::vector<Spot>& alike;
+  std::uint64_t seed;
+  std::function<void(double)> progress;  // of this level's mending
+
+  QuiltSizes sizes() const {
+    if (!level.hole.empty()) {
+      const int block = std::min(depthOf(level.hole) + 2 * kBeyondHole, level.edge() / kHoleBlocksAlong);
+      return {block, std::min(kBeyondHole, block / 3), level.edge()};
+    }
+    return {level.edge() / kBlocksAlong + kOverlap, kOverlap, level.edge()};
+  }
+
+  void mend(Woven& piece, int passes, std::size_t most) const {
+    Mender mender(piece, atlas, alike, most);
+    mender.touchAll();
+    mender.mend(passes, progress);
+  }
+
+  void breakRepeats(Woven& piece) const {
+    if (!piece.given.empty()) return;
+    // One pixel less where finer levels still move the joins.
+    const int side = level.edge() / kPiecesAlong - (level.edge() < kLargestSearched / 2 ? 1 : 0);
+    // As small as will do: what is laid over something whole takes a little of the cloth's order from it.
+    const int block = std::clamp(side - 1, kSmallPatch, 2 * kSmallPatch);
+    Quilter quilter(piece, atlas, {block, block / 3, level.edge()}, seed);
+    Mender mender(piece, atlas, alike);
+    for (int round = 0; round < kRounds; ++round) {
+      const std::vector<PieceSquare> again = repeatedSquares(piece, atlas, side, level.edge());
+      if (again.empty()) return;
+      for (const PieceSquare& square : again) {
+        quilter.layOverWithin(square.x, square.y, side);
+        mender.touch(square.x, square.y, side, side);
+      }
+      mender.mend(2, [&](double) { progress(1); });
+    }
+  }
+};
+
+// Likeness begins further down, where all can be compared with all; also with what is closed, of which little
+// may be left open there.
+std::vector<Spot> firstAlike(const Level& level, const Atlas& atlas, float tone) {
+  Level coarse = coarserOf(level);
+  coarse.swatches.front().closed = {};
+  const Atlas smaller = atlasOf(coarse.swatches, tone);
+  const bool small = coarse.edge() < kCoarsestEdge && smaller.open.size() < kMostCompared;
+  return alikeOf(atlas, smaller, small ? alikeOf(smaller) : firstAlike(coarse, smaller, tone));
+}
+
+}  // namespace
+
+void requireSwatch(const Image& picture) {
+  if (std::min(picture.width, picture.height) < kLeastSwatch) {
+    throw Error("a swatch needs at least " + std::to_string(kLeastSwatch) + " pixels a side, this one has " +
+                std::to_string(picture.width) + "x" + std::to_string(picture.height));
+  }
+  for (std::size_t i = 1; i < picture.area(); ++i) {
+    for (int c = 0; c < 3; ++c) {
+      if (std::abs(picture.pixel(i)[c] - picture.pixel(0)[c]) > kOneColour) return;
+    }
+  }
+  throw Error("the swatch has one colour all over: there is nothing to weave");
+}
+
+Grown grow(const GrowInputs& inputs, const std::function<void(double)>& progress) {
+  for (const Swatch& swatch : inputs.swatches) requireSwatch(swatch.picture);
+  const std::vector<Level> levels = levelsOf(inputs);
+  const float tone = inputs.hole.empty() ? kGrownTone : kFilledTone;
+  std::size_t at = levels.size() - 1;
+  Atlas atlas = atlasOf(levels[at].swatches, tone);
+  std::vector<Spot> alike = firstAlike(levels[at], atlas, tone);
+  Woven piece(levels[at].width, levels[at].height, inputs.repeats);
+  prepare(piece, levels[at], atlas, inputs.layoutWeight);
+  // Each level has about four times the work of the one before.
+  const auto share = [&](std::size_t level) { return std::pow(0.25, static_cast<double>(level)); };
+  const auto progressOf = [&](std::size_t level) {
+    const double from = level + 1 < levels.size() ? share(level + 1) : 0;
+    return [&, from, level](double part) { progress(from + part * (share(level) - from)); };
+  };
+  {
+    const Loom loom{levels[at], atlas, alike, inputs.seed, progressOf(at)};
+    Quilter quilter(piece, atlas, loom.sizes(), inputs.seed);
+    quilter.lay([&] { progress(0); });
+    loom.mend(piece, kFirstPasses, kAlike);
+    loom.breakRepeats(piece);
+  }
+  while (at-- > 0) {
+    const Atlas coarser = std::move(atlas);
+    const Woven coarse = std::move(piece);
+    atlas = atlasOf(levels[at].swatches, tone);
+    alike = alikeOf(atlas, coarser, alike);
+    piece = Woven(levels[at].width, levels[at].height, inputs.repeats);
+    prepare(piece, levels[at], atlas, inputs.layoutWeight);
+    takeOver(piece, coarse, atlas, coarser);
+    const Loom loom{levels[at], atlas, alike, inputs.seed, progressOf(at)};
+    loom.mend(piece, at > 0 ? kPasses : kLastPasses, at > 0 ? kAlike : kLastAlike);
+    if (levels[at].edge() <= kLargestSearched) loom.breakRepeats(piece);
+  }
+  atlas.features = {};
+  atlas.map = {};
+  return {std::move(piece), std::move(atlas)};
+}
+
+Image grownPicture(const GrowInputs& inputs, const std::function<void(double)>& progress) {
+  const Grown grown = grow(inputs, progress);
+  std::vector<Image> pictures;
+  for (const Swatch& s : inputs.swatches) pictures.push_back(s.picture);
+  Image picture = pictureOf(grown.piece, grown.atlas, pictures);
+  return inputs.hole.empty() ? picture : evened(picture, grown.piece, grown.atlas, pictures);
+}
+
+}  // namespace jugendstil

@@ -1,0 +1,89 @@
+// SPDX-License-Identifier: Apache-2.0
+#include "weave/recipe.h"
+
+#include <fmt/format.h>
+
+#include "base/toml_reader.h"
+#include "base/utf8.h"
+#include "recipe/recipe_reader.h"
+#include "recipe/recipe_writer.h"
+
+namespace jugendstil {
+namespace {
+
+namespace fs = std::filesystem;
+
+class Parser : RecipeReader {
+ public:
+  using RecipeReader::RecipeReader;
+
+  WeaveRecipe parse() {
+    head("weave");
+    allow(root(),
+          {"recipe", "command", "piece", "swatch", "picture", "fill", "over", "layout", "of", "settings",
+           "result"},
+          "key");
+    WeaveRecipe recipe;
+    recipe.piece = nameOfUtf8(text(root(), "piece")).native();
+    for (const toml::table* table : blocks("swatch")) {
+      allow(*table, {"file", "checksum", "share"}, "key");
+      recipe.swatches.push_back(inputIn(*table, "swatch"));
+      recipe.swatches.back().share = number(*table, "share", 1, 0, 1e6);
+    }
+    recipe.picture = input("picture");
+    recipe.hole = input("fill");
+    recipe.over = input("over");
+    recipe.layout = input("layout");
+    recipe.layoutMap = input("of");
+    settings("settings", weaveSettingTable(), [&](const std::string& name, const std::string& value) {
+      setWeaveSetting(recipe.settings, name, value);
+      recipe.given.push_back(name);
+    });
+    if (const toml::table* table = tableOf(root().get("result"), "result")) {
+      allow(*table, {"version", "width", "height", "seconds"}, "key");
+      recipe.result = WeaveRecipeResult{
+          text(*table, "version"), static_cast<int>(number(*table, "width", 0, 0, 1e6)),
+          static_cast<int>(number(*table, "height", 0, 0, 1e6)), number(*table, "seconds", 0)};
+    }
+    return recipe;
+  }
+};
+
+}  // namespace
+
+std::string weaveRecipeText(const WeaveRecipe& recipe, const fs::path& folder) {
+  std::string out =
+      "# How this piece was woven. The same again:  jugendstil redo THIS_FILE -o NEW\n"
+      "# With a change:                             jugendstil redo THIS_FILE --seed 2 -o NEW\n"
+      "# Its settings for other swatches:           jugendstil weave SWATCH --recipe THIS_FILE -o NEW\n";
+  out += recipeHead("weave") + fmt::format("piece = {}\n", tomlText(recipe.piece));
+  for (const RecipeInput& swatch : recipe.swatches)
+    out += "\n[[swatch]]\n" + inputLines(swatch, folder) + fmt::format("share = {}\n", swatch.share);
+  const auto block = [&](const char* name, const std::optional<RecipeInput>& input) {
+    if (input) out += fmt::format("\n[{}]\n{}", name, inputLines(*input, folder));
+  };
+  block("picture", recipe.picture);
+  block("fill", recipe.hole);
+  block("over", recipe.over);
+  block("layout", recipe.layout);
+  block("of", recipe.layoutMap);
+  out += "\n[settings]\n";
+  for (const SettingInfo& info : weaveSettingTable())
+    out += settingLine(info, weaveSettingText(recipe.settings, info.name));
+  if (recipe.result) {
+    const WeaveRecipeResult& r = *recipe.result;
+    out += fmt::format("\n[result]\nversion = {}\nwidth = {}\nheight = {}\nseconds = {:.1f}\n",
+                       tomlText(r.version), r.width, r.height, r.seconds);
+  }
+  return out;
+}
+
+WeaveRecipe parseWeaveRecipe(std::string_view text, const fs::path& file) {
+  return Parser(text, file).parse();
+}
+
+std::vector<SettingText> settingsOf(const WeaveRecipe& recipe) {
+  return settingTexts(weaveSettingTable(), recipe.settings, weaveSettingText);
+}
+
+}  // namespace jugendstil

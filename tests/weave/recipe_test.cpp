@@ -1,0 +1,71 @@
+// SPDX-License-Identifier: Apache-2.0
+#include "weave/recipe.h"
+
+#include <gtest/gtest.h>
+
+#include "base/error.h"
+
+namespace jugendstil {
+namespace {
+
+TEST(WeaveSettings, EachIsReadAsItIsWritten) {
+  WeaveSettings settings;
+  const std::vector<std::pair<std::string, std::string>> values{
+      {"size", "640x480"}, {"repeats", "down"}, {"mix", "blended"}, {"seed", "7"},
+      {"depth", "16"},     {"quality", "80"},   {"threads", "3"}};
+  ASSERT_EQ(values.size(), weaveSettingTable().size());
+  for (const auto& [name, value] : values) {
+    EXPECT_NE(weaveSettingText(settings, name), value);
+    setWeaveSetting(settings, name, value);
+    EXPECT_EQ(weaveSettingText(settings, name), value);
+  }
+  EXPECT_FALSE(settings.repeats.across);
+  EXPECT_TRUE(settings.repeats.down);
+}
+
+TEST(WeaveSettings, BadOnesAreRefused) {
+  WeaveSettings settings;
+  for (const auto& [name, value] : std::vector<std::pair<std::string, std::string>>{{"size", "640"},
+                                                                                    {"size", "0x10"},
+                                                                                    {"size", "10x70000"},
+                                                                                    {"size", "axb"},
+                                                                                    {"repeats", "sideways"},
+                                                                                    {"mix", "both"},
+                                                                                    {"seed", "-1"},
+                                                                                    {"quality", "101"},
+                                                                                    {"sise", "1x1"}})
+    EXPECT_THROW(setWeaveSetting(settings, name, value), UsageError) << name << " " << value;
+}
+
+TEST(WeaveRecipe, IsReadAsItIsWritten) {
+  WeaveRecipe recipe;
+  recipe.swatches = {{"/a/moss.png", "AB", 2}, {"/a/gravel.png", "CD", 1}};
+  recipe.over = RecipeInput{"/a/map.png", "EF"};
+  recipe.layout = RecipeInput{"/a/drawing.png", "01"};
+  recipe.layoutMap = RecipeInput{"/a/of.png", "23"};
+  recipe.picture = RecipeInput{"/a/photo.jpg", "45"};
+  recipe.hole = RecipeInput{"/a/mask.png", "67"};
+  recipe.settings.repeats = {true, true};
+  recipe.piece = "out.png";
+  recipe.result = WeaveRecipeResult{"0.1.0", 320, 200, 1.5};
+  const std::string text = weaveRecipeText(recipe, "/a/results");
+  const WeaveRecipe read = parseWeaveRecipe(text, "/a/results/out.recipe.toml");
+  EXPECT_EQ(weaveRecipeText(read, "/a/results"), text);
+  ASSERT_EQ(read.swatches.size(), 2U);
+  EXPECT_EQ(read.swatches[0].share, 2);
+  EXPECT_EQ(read.hole->path.lexically_normal(), "/a/mask.png");
+  EXPECT_EQ(read.result->width, 320);
+}
+
+TEST(WeaveRecipe, UnknownKeysAreRefusedWithTheirLine) {
+  try {
+    parseWeaveRecipe("recipe = 1\ncommand = 'weave'\n[settings]\nsead = 3\n", "x.toml");
+    FAIL();
+  } catch (const UsageError& e) {
+    EXPECT_NE(std::string(e.what()).find("x.toml, line 4"), std::string::npos) << e.what();
+    EXPECT_NE(std::string(e.what()).find("seed"), std::string::npos) << e.what();
+  }
+}
+
+}  // namespace
+}  // namespace jugendstil
