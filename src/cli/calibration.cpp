@@ -64,6 +64,10 @@ std::string gradeCalibrationKey(int threads) {
   return fmt::format("{} | {} | {} threads | grade", JUGENDSTIL_VERSION, processorName(), threadsOf(threads));
 }
 
+std::string weaveCalibrationKey(int threads) {
+  return fmt::format("{} | {} | {} threads | weave", JUGENDSTIL_VERSION, processorName(), threadsOf(threads));
+}
+
 std::string calibrationKey(const PaintSettings& settings, const std::string& network) {
   const bool half = chosenPrecision(settings.precision) == Precision::half;
   return fmt::format("{} | {} | {} threads | {} | {} | {} | {} | network {}", JUGENDSTIL_VERSION,

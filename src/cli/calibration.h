@@ -17,8 +17,9 @@ std::filesystem::path calibrationFile();
 // What the speed depends on, as one line: program, processor, threads, network, and the settings that count.
 std::string calibrationKey(const PaintSettings& settings, const std::string& network);
 
-// The same of grading.
+// The same of grading, and of weaving.
 std::string gradeCalibrationKey(int threads);
+std::string weaveCalibrationKey(int threads);
 
 // Seconds a step and pixel. A file that is missing or damaged knows nothing.
 std::optional<double> knownRate(const std::filesystem::path& file, const std::string& key);

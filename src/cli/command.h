@@ -20,7 +20,9 @@ int maskCommand(const Words& words);
 int compareCommand(const Words& words);
 int filmCommand(const Words& words);
 int redoFilm(const Words& words);   // redo, where the recipe is of a film,
-int redoGrade(const Words& words);  // or of a grade
+int redoGrade(const Words& words);  // of a grade,
+int redoWeave(const Words& words);  // or of a weave
+int weaveCommand(const Words& words);
 int historyCommand(const Words& words);
 int demoCommand(const Words& words);
 
@@ -34,6 +36,8 @@ CommandHelp maskHelp();
 CommandHelp compareHelp();
 CommandHelp filmHelp();
 CommandHelp redoFilmHelp();
+CommandHelp weaveHelp();
+CommandHelp redoWeaveHelp();
 CommandHelp historyHelp();
 CommandHelp demoHelp();
 

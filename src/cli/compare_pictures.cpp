@@ -72,7 +72,8 @@ std::string noteOf(const fs::path& picture) {
     const auto work = pastWork(readRecipe(file), file);
     if (!work || work->results.empty() || work->results[0].filename() != picture.filename()) return {};
     std::vector<std::string> parts = unusualOf(work->settings);
-    parts.insert(parts.begin(), "after " + work->after);
+    if (!work->after.empty())
+      parts.insert(parts.begin(), (work->command == "weave" ? "from " : "after ") + work->after);
     return fmt::format("{}", fmt::join(parts, ", "));
   } catch (const Error&) {
     return {};  // a note is not worth stopping for

@@ -38,8 +38,8 @@ DemoPace paceOf(const Demo& demo) {
   pace.painting = [demo, time = paintTime(firstPainting(demo))](const DemoScale& scale) {
     return time(settingsAt(demo, scale, scale.longEdge));
   };
-  // Each photo is graded twice, the second time together.
-  pace.grading = 2 * foretoldSeconds(gradings(demo).back());
+  // Each photo is graded twice, the second time together; and weaving takes its time, too.
+  pace.grading = 2 * foretoldSeconds(gradings(demo).back()) + weavingSeconds();
   pace.film = [demo, painted = filmTime(paintedFilm(demo)),
                graded = filmTime(gradedFilm(demo))](const DemoScale& scale) {
     return painted(settingsAt(demo, scale, scale.filmEdge), scale.frames) + graded({}, scale.frames);
@@ -48,9 +48,9 @@ DemoPace paceOf(const Demo& demo) {
 }
 
 std::string inWords(const DemoScale& scale, int paintings) {
-  return fmt::format("{} paintings of {} pixels, ten graded photos, and {} of the clip at {}", paintings,
-                     scale.longEdge, scale.frames == 0 ? "all" : fmt::format("{} frames", scale.frames),
-                     scale.filmEdge);
+  return fmt::format(
+      "{} paintings of {} pixels, ten graded photos, seven woven pieces, and {} of the clip at {}", paintings,
+      scale.longEdge, scale.frames == 0 ? "all" : fmt::format("{} frames", scale.frames), scale.filmEdge);
 }
 
 std::string inWords(const DemoScale& scale) { return inWords(scale, scale.photos * kDemoReferences); }
@@ -59,7 +59,7 @@ std::string pathText(const fs::path& path) { return fs::absolute(path).lexically
 
 std::vector<fs::path> laidOutFiles(const Demo& demo) {
   std::vector<fs::path> files;
-  for (const char* folder : {"photos", "references", "photo_references", "clip"}) {
+  for (const char* folder : {"photos", "references", "photo_references", "swatches", "drawings", "clip"}) {
     for (const auto& entry : fs::directory_iterator(demo.inputs / folder)) {
       if (entry.is_regular_file() && entry.path().extension() != ".toml")
         files.push_back(fs::path(folder) / entry.path().filename());
@@ -123,6 +123,7 @@ int runDemo(Demo demo, const Wish& wish, const DemoPace& pace, Clock::time_point
   std::vector<DemoPart> parts;
   parts.push_back(paintDemo(demo, [&] { return !fitted || timeForPainting(demo.scale, pace, left()); }));
   if (parts.back().outcome == 0) parts.push_back(gradeDemo(demo));
+  if (parts.back().outcome == 0) parts.push_back(weaveDemo(demo));
   demo.scale = filmFitted(demo.scale, wish, pace, left());
   if (parts.back().outcome == 0) parts.push_back(filmDemo(demo));
   if (parts.back().outcome != 0) return parts.back().outcome;
@@ -182,9 +183,9 @@ void layOutDemo(Demo& demo) {
 CommandHelp demoHelp() {
   return {
       "usage: jugendstil demo [DIR] [options]\n\n"
-      "Paints the Palmarium's photos after its paintings, grades them after its photos, and paints and\n"
-      "grades its clip: as much and as large as fits into six minutes here. A sheet for each, and\n"
-      "index.html with all of it.\n\n"
+      "Paints the Palmarium's photos after its paintings, grades them after its photos, weaves its\n"
+      "swatches, and paints and grades its clip: as much and as large as fits into six minutes here. A\n"
+      "sheet for each, and index.html with all of it.\n\n"
       "  jugendstil demo\n  jugendstil demo /tmp/look --long-edge 384 --frames 24\n",
       {demoOptions()}};
 }
@@ -200,7 +201,7 @@ int demoCommand(const Words& words) {
   demo.folder = textOf(given, "folder", "jugendstil-demo");
   demo.inputs = shareFolder() / "demo";
   demo.steps = textOf(given, "steps");
-  for (const char* file : {"index.html", "sheet.png", "grade-sheet.png", "film-sheet.png"})
+  for (const char* file : {"index.html", "sheet.png", "grade-sheet.png", "weave-sheet.png", "film-sheet.png"})
     requireFree(demo.folder / file, demo.force || demo.dryRun);
   const Wish wish = wishOf(given);
   const Clock::time_point begin = Clock::now();

@@ -36,6 +36,9 @@ std::vector<GradeJob> gradings(const Demo& demo);
 FilmJob paintedFilm(const Demo& demo);
 FilmJob gradedFilm(const Demo& demo);
 
+// What weaving all of its pieces takes.
+double weavingSeconds();
+
 // A part's section of the page, or what an interrupted one came to.
 struct DemoPart {
   int outcome = 0;
@@ -46,6 +49,7 @@ struct DemoPart {
 // references it is asked before each further painting whether there is time for that. Throws Error.
 DemoPart paintDemo(const Demo& demo, const std::function<bool()>& timeForMore);
 DemoPart gradeDemo(const Demo& demo);
+DemoPart weaveDemo(const Demo& demo);
 DemoPart filmDemo(const Demo& demo);
 
 }  // namespace jugendstil::cli

@@ -23,7 +23,7 @@ namespace fs = std::filesystem;
 
 bool holds(const std::string& text, const std::string& word) { return text.find(word) != std::string::npos; }
 
-const Choices<bool> kCommands{{"paint", true}, {"grade", true}, {"film", true}};
+const Choices<bool> kCommands{{"paint", true}, {"grade", true}, {"film", true}, {"weave", true}};
 
 // Filters like likeness=20: the setting's value as it would be taken on the command line.
 void requireWhere(const std::string& word) {
@@ -66,6 +66,7 @@ std::string sourceOf(const PastWork& work) {
   if (work.results.size() > 1) return fmt::format("{} photos", work.results.size());
   const bool named =
       !work.inputs.empty() && (work.inputs[0].role == "photo" || work.inputs[0].role == "clip");
+  if (work.command == "weave") return named ? work.inputs[0].name : "a piece";
   return named ? work.inputs[0].name : work.command == "film" ? "a clip" : "a photo";
 }
 
@@ -86,7 +87,8 @@ bool isThere(const PastWork& work) {
 
 std::string inWords(const PastWork& work) {
   const auto unusual = unusualOf(work.settings);
-  std::string text = fmt::format("{} after {}", sourceOf(work), work.after);
+  const char* const by = work.command != "weave" ? "after" : work.mask.empty() ? "from" : "filled";
+  std::string text = fmt::format("{} {}{}{}", sourceOf(work), by, work.after.empty() ? "" : " ", work.after);
   if (!work.mask.empty()) text += ", " + work.mask;
   if (!unusual.empty()) text += fmt::format(": {}", fmt::join(unusual, ", "));
   return text;
@@ -94,7 +96,9 @@ std::string inWords(const PastWork& work) {
 
 // "640x427, loss 0.0312, 42 s"
 std::string figuresOf(const PastWork& work) {
-  const char* const done = work.command == "grade" ? "graded in " : "painted in ";
+  const char* const done = work.command == "grade"   ? "graded in "
+                           : work.command == "weave" ? "woven in "
+                                                     : "painted in ";
   std::string text = work.width > 0 ? fmt::format("{}x{}, ", work.width, work.height) : std::string();
   if (work.frames > 0) text += fmt::format("{} frames, ", work.frames);
   for (const auto& [name, value] : work.figures) {
@@ -164,7 +168,8 @@ void writeSheet(const fs::path& file, const std::string& title, const std::vecto
   for (const PastWork& work : works) {
     const auto unusual = unusualOf(work.settings);
     cells.push_back({pictureOf(work), nameOf(work).string(),
-                     unusual.empty() ? "after " + work.after : fmt::format("{}", fmt::join(unusual, ", "))});
+                     unusual.empty() ? (work.command == "weave" ? "" : "after ") + work.after
+                                     : fmt::format("{}", fmt::join(unusual, ", "))});
   }
   SheetOptions options;
   options.title = title;
@@ -192,7 +197,7 @@ po::options_description historyOptions() {
   auto options = optionGroup("Options");
   options.add_options()("folder", po::value<std::vector<std::string>>()->value_name("DIR"),
                         "the folder with results and their recipes (the plain word)")(
-      "of", po::value<std::string>()->value_name("paint|grade|film"), "only what this command made")(
+      "of", po::value<std::string>()->value_name("paint|grade|film|weave"), "only what this command made")(
       "after", po::value<std::string>()->value_name("WORD"),
       "only those after a reference whose name holds this")(
       "photo", po::value<std::string>()->value_name("WORD"),
@@ -212,7 +217,7 @@ CommandHelp historyHelp() {
   return {
       "usage: jugendstil history DIR [options]\n"
       "       jugendstil history A B --differs\n\n"
-      "Lists what was painted, graded and filmed into a folder, from the recipes there: the oldest\n"
+      "Lists what was painted, graded, filmed and woven into a folder, from the recipes there: the oldest\n"
       "first, with the settings that are not as usual.\n\n"
       "  jugendstil history drafts --after lino --where likeness=20 --sheet lino.png\n"
       "  jugendstil history drafts/bench-1.png drafts/bench-2.png --differs\n",

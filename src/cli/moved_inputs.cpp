@@ -120,4 +120,14 @@ void findMovedInputs(FilmRecipe& recipe, const fs::path& file, bool quiet) {
   if (recipe.network) search.find(*recipe.network, "network", "--network FILE");
 }
 
+void findMovedInputs(WeaveRecipe& recipe, const fs::path& file, bool quiet) {
+  const Search search(file, quiet);
+  for (RecipeInput& s : recipe.swatches) search.find(s, "swatch", "--swatch FILE");
+  if (recipe.picture) search.find(*recipe.picture, "picture", "--swatch FILE");
+  if (recipe.hole) search.find(*recipe.hole, "mask", "--fill FILE");
+  if (recipe.over) search.find(*recipe.over, "map", "--over FILE");
+  if (recipe.layout) search.find(*recipe.layout, "layout", "--layout FILE");
+  if (recipe.layoutMap) search.find(*recipe.layoutMap, "swatch's map", "--of FILE");
+}
+
 }  // namespace jugendstil::cli

@@ -7,6 +7,7 @@
 #include "film/film_recipe.h"
 #include "grade/recipe.h"
 #include "paint/recipe.h"
+#include "weave/recipe.h"
 
 namespace jugendstil::cli {
 
@@ -17,5 +18,6 @@ namespace jugendstil::cli {
 void findMovedInputs(PaintRecipe& recipe, const std::filesystem::path& file, bool quiet);
 void findMovedInputs(GradeRecipe& recipe, const std::filesystem::path& file, bool quiet);
 void findMovedInputs(FilmRecipe& recipe, const std::filesystem::path& file, bool quiet);
+void findMovedInputs(WeaveRecipe& recipe, const std::filesystem::path& file, bool quiet);
 
 }  // namespace jugendstil::cli

@@ -10,6 +10,7 @@
 #include "grade/settings.h"
 #include "image/blend.h"
 #include "paint/settings.h"
+#include "weave/settings.h"
 
 namespace jugendstil::cli {
 namespace {
@@ -34,7 +35,7 @@ Words together(Words a, const Words& b) {
 Words settingNames(bool every) {
   Words names;
   std::vector<const std::vector<SettingInfo>*> tables{&paintSettingTable()};
-  if (every) tables = {&paintSettingTable(), &filmSettingTable(), &gradeSettingTable()};
+  if (every) tables = {&paintSettingTable(), &filmSettingTable(), &gradeSettingTable(), &weaveSettingTable()};
   for (const auto* table : tables) {
     for (const SettingInfo& info : *table) {
       if (std::find(names.begin(), names.end(), info.name + "=") == names.end())
@@ -72,8 +73,9 @@ void classify(OptionInfo& option) {
   if (value.starts_with("FILE.")) return is(ValueKind::file, {value.substr(value.rfind('.') + 1)});
   if (value.starts_with("OUT") || holds("=MASK") || holds("]MASK") || holds("MASK=") || holds("=PICTURE"))
     return is(ValueKind::file);
-  if (holds("MASK")) return is(ValueKind::file, kMasks);
-  if (holds("PHOTO") || holds("REF")) return is(ValueKind::file, kPictures);
+  if (holds("MASK") || value == "MAP") return is(ValueKind::file, kMasks);
+  if (holds("PHOTO") || holds("REF") || holds("SWATCH") || value == "LAYOUT")
+    return is(ValueKind::file, kPictures);
   is(ValueKind::other);
 }
 

@@ -162,14 +162,14 @@ void requirePhoto(const po::variables_map& given, const std::string& usage) {
                   usage.substr(0, usage.find(':')), fmt::join(after, ", ")));
 }
 
-ReferenceWord parseReference(const std::string& word) {
+ReferenceWord parseReference(const std::string& word, const char* option) {
   const auto at = word.rfind('@');
   if (at == std::string::npos || at == 0 || fs::exists(word)) return {word, 1};
   const std::string number = word.substr(at + 1);
   double share = 0;
   const auto [end, error] = std::from_chars(number.data(), number.data() + number.size(), share);
   if (error != std::errc() || end != number.data() + number.size() || !(share > 0) || !std::isfinite(share)) {
-    throw UsageError(fmt::format("--after {}: the share behind @ is a number above 0, like @3", word));
+    throw UsageError(fmt::format("{} {}: the share behind @ is a number above 0, like @3", option, word));
   }
   return {word.substr(0, at), share};
 }

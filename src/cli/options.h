@@ -46,12 +46,12 @@ po::typed_value<std::vector<std::string>>* referencesValue();
 // none is given.
 void requirePhoto(const po::variables_map& given, const std::string& usage);
 
-// REF or REF@SHARE. A file that is called like that with the @ wins.
+// REF or REF@SHARE, given for this option. A file that is called like that with the @ wins.
 struct ReferenceWord {
   std::filesystem::path path;
   double share = 1;
 };
-ReferenceWord parseReference(const std::string& word);
+ReferenceWord parseReference(const std::string& word, const char* option = "--after");
 
 // Numbers divided by a word, like 3,4 or 0..30; none where it is not like that.
 std::vector<double> numbersIn(std::string_view text, std::string_view between);

@@ -192,6 +192,7 @@ int redoCommand(const Words& words) {
   const std::string command = commandOfRecipe(words);
   if (command == "film") return redoFilm(words);
   if (command == "grade") return redoGrade(words);
+  if (command == "weave") return redoWeave(words);
   const CommandHelp help = redoHelp();
   po::positional_options_description positions;
   positions.add("recipe", 1);

@@ -12,6 +12,7 @@
 #include "cli/paint_state.h"
 #include "cli/recipe_options.h"
 #include "cli/say.h"
+#include "cli/vary.h"
 #include "image/picture_file.h"
 #include "paint/first_state.h"
 #include "recipe/recipe_reader.h"
@@ -34,42 +35,11 @@ struct Cell {
   std::string caption;
 };
 
-struct Choice {
-  std::string setting;
-  std::vector<std::string> values;
-};
-
-// Values are divided by commas; where they hold commas themselves, by semicolons.
-Choice choiceFrom(const std::string& word) {
-  const auto equals = word.find('=');
-  if (equals == std::string::npos || equals == 0 || equals + 1 == word.size())
-    throw UsageError(
-        fmt::format("--vary is a setting and its values like likeness=20,50,80, not \"{}\"", word));
-  Choice choice{word.substr(0, equals), {}};
-  const std::string rest = word.substr(equals + 1);
-  const char by = rest.find(';') != std::string::npos ? ';' : ',';
-  for (std::size_t begin = 0; begin <= rest.size();) {
-    const std::size_t end = std::min(rest.find(by, begin), rest.size());
-    choice.values.push_back(rest.substr(begin, end - begin));
-    begin = end + 1;
-  }
+Choice paintChoice(const std::string& word) {
   PaintSettings trial;
-  for (const std::string& value : choice.values) {
-    try {
-      setPaintSetting(trial, choice.setting, value);
-    } catch (const UsageError& e) {
-      throw UsageError(fmt::format("--vary {}: {}", word, e.what()));
-    }
-  }
-  return choice;
-}
-
-std::string fileWord(std::string text) {
-  for (char& c : text) {
-    const bool plain = std::isalnum(static_cast<unsigned char>(c)) != 0 || c == '.' || c == '-' || c == '_';
-    if (!plain) c = '_';
-  }
-  return text;
+  return choiceFrom(word, [&](const std::string& setting, const std::string& value) {
+    setPaintSetting(trial, setting, value);
+  });
 }
 
 std::vector<Cell> byReference(const Cell& cell, bool each) {
@@ -139,7 +109,7 @@ std::vector<Cell> cellsOf(const PaintTable& table) {
   }
   cells = split(cells, [&](const Cell& cell) { return byReference(cell, table.each); });
   for (const std::string& word : table.vary) {
-    const Choice choice = choiceFrom(word);
+    const Choice choice = paintChoice(word);
     cells = split(cells, [&](const Cell& cell) { return byChoice(cell, choice); });
   }
   for (Cell& cell : cells) {
@@ -223,7 +193,7 @@ void writeSheet(const PaintTable& table, const std::vector<Cell>& cells, std::si
 // Columns: the values of the last thing that changes from cell to cell, or as many as make a good sheet.
 std::size_t columnsOf(const PaintTable& table, std::size_t cells) {
   std::size_t last = table.each ? table.base.recipe.references.size() : 1;
-  if (!table.vary.empty()) last = choiceFrom(table.vary.back()).values.size();
+  if (!table.vary.empty()) last = paintChoice(table.vary.back()).values.size();
   // Of two or three, a whole multiple that fills the page's width.
   while (last > 1 && last < 4 && last * 2 <= 6 && last * 2 <= cells) last *= 2;
   return last > 1 && last <= 8 ? last : std::min<std::size_t>(cells, 4);

@@ -105,6 +105,28 @@ std::optional<PastWork> workOf(const FilmRecipe& recipe, const fs::path& folder)
   return work;
 }
 
+std::optional<PastWork> workOf(const WeaveRecipe& recipe, const fs::path& folder) {
+  if (!recipe.result) return std::nullopt;
+  PastWork work;
+  work.results = {folder / recipe.piece};
+  add(work, "photo", recipe.picture);
+  for (const RecipeInput& swatch : recipe.swatches) add(work, "swatch", swatch);
+  add(work, "mask", recipe.hole);
+  add(work, "map", recipe.over);
+  add(work, "layout", recipe.layout);
+  add(work, "map", recipe.layoutMap);
+  work.after = referenceWords(recipe.swatches);
+  if (recipe.layout) work.after += " along " + recipe.layout->path.filename().string();
+  if (recipe.hole) work.mask = "where " + recipe.hole->path.filename().string() + " is white";
+  work.settings = settingsOf(recipe);
+  const WeaveRecipeResult& r = *recipe.result;
+  work.version = r.version;
+  work.width = r.width;
+  work.height = r.height;
+  work.seconds = r.seconds;
+  return work;
+}
+
 // The table of a setting of that name, as its command has it.
 std::optional<std::string> textAsSet(const std::string& command, std::string_view name,
                                      std::string_view value) {
@@ -116,6 +138,12 @@ std::optional<std::string> textAsSet(const std::string& command, std::string_vie
     GradeSettings settings;
     setGradeSetting(settings, name, value);
     return gradeSettingText(settings, name);
+  }
+  if (command == "weave") {
+    if (!has(weaveSettingTable())) return std::nullopt;
+    WeaveSettings settings;
+    setWeaveSetting(settings, name, value);
+    return weaveSettingText(settings, name);
   }
   if (command == "film" && has(filmSettingTable())) {
     FilmSettings settings;
@@ -150,12 +178,13 @@ std::string namesOf(const std::vector<PastInput>& inputs) {
 // By name, and by content where the names are the same. References and masks are told with their shares and
 // sides elsewhere.
 void addFiles(const PastWork& a, const PastWork& b, std::vector<std::string>& all) {
-  for (const char* role : {"photo", "clip", "reference", "look", "mask", "key", "start", "network"}) {
+  for (const char* role :
+       {"photo", "clip", "reference", "swatch", "look", "layout", "map", "mask", "key", "start", "network"}) {
     const auto left = inputsOf(a, role);
     const auto right = inputsOf(b, role);
     const std::string_view name = role;
     if (namesOf(left) != namesOf(right)) {
-      if (name != "reference" && name != "mask" && name != "look")
+      if (name != "reference" && name != "swatch" && name != "mask" && name != "look")
         all.push_back(fmt::format("{}: {} / {}", role, namesOf(left), namesOf(right)));
       continue;
     }
@@ -173,9 +202,10 @@ std::string orNone(const std::string& text) { return text.empty() ? "none" : tex
 std::optional<PastWork> pastWork(std::string_view text, const fs::path& recipe) {
   const std::string command = recipeCommand(text, recipe);
   const fs::path folder = recipe.parent_path();
-  std::optional<PastWork> work = command == "grade"  ? workOf(parseGradeRecipe(text, recipe), folder)
-                                 : command == "film" ? workOf(parseFilmRecipe(text, recipe), folder)
-                                                     : workOf(parsePaintRecipe(text, recipe), folder);
+  std::optional<PastWork> work = command == "grade"   ? workOf(parseGradeRecipe(text, recipe), folder)
+                                 : command == "film"  ? workOf(parseFilmRecipe(text, recipe), folder)
+                                 : command == "weave" ? workOf(parseWeaveRecipe(text, recipe), folder)
+                                                      : workOf(parsePaintRecipe(text, recipe), folder);
   if (!work) return std::nullopt;
   work->recipe = recipe;
   work->command = command;
@@ -190,7 +220,8 @@ bool hasSetting(const PastWork& work, std::string_view name, std::string_view va
 
 void requireSettingName(std::string_view name) {
   std::vector<std::string> known;
-  for (const auto* table : {&paintSettingTable(), &filmSettingTable(), &gradeSettingTable()}) {
+  for (const auto* table :
+       {&paintSettingTable(), &filmSettingTable(), &gradeSettingTable(), &weaveSettingTable()}) {
     for (const SettingInfo& info : *table) {
       if (info.name == name) return;
       known.push_back(info.name);

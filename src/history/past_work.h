@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: Apache-2.0
-// What was made once, in one form for paintings, grades and films, as its recipe tells.
+// What was made once, in one form for paintings, grades, films and weaves, as its recipe tells.
 #pragma once
 
 #include <filesystem>
@@ -12,6 +12,7 @@
 #include "film/film_recipe.h"
 #include "grade/recipe.h"
 #include "paint/recipe.h"
+#include "weave/recipe.h"
 
 namespace jugendstil {
 
@@ -24,11 +25,11 @@ struct PastInput {
 
 struct PastWork {
   std::filesystem::path recipe;
-  std::string command;                         // "paint", "grade" or "film"
+  std::string command;                         // "paint", "grade", "film" or "weave"
   std::vector<std::filesystem::path> results;  // beside the recipe; may be gone
-  std::vector<PastInput> inputs;               // photos or the clip first
-  std::string after;                           // references in words; the look's name where it was one
-  std::string mask;                            // "inside sky.png", or empty
+  std::vector<PastInput> inputs;               // photos, the clip or swatches first
+  std::string after;  // references or swatches in words; the look's name where it was one
+  std::string mask;   // "inside sky.png", or empty
   std::vector<SettingText> settings;
   std::string version;
   bool finished = true;

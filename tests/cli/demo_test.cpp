@@ -81,7 +81,8 @@ TEST_F(DemoProgram, PaintsGradesAndShowsAllOnOnePage) {
   const auto count = [&](const std::string& end) {
     return std::count_if(files.begin(), files.end(), [&](const std::string& f) { return f.ends_with(end); });
   };
-  EXPECT_EQ(count(".recipe.toml"), 14);  // six paintings, five grades, a series of them, two films
+  EXPECT_EQ(count(".recipe.toml"),
+            21);  // six paintings, five grades, a series of them, seven weaves, two films
   EXPECT_EQ(count(".chart.png"), 6);
   EXPECT_EQ(count(".mp4"), 2);
   EXPECT_EQ(openClip((folder / "look" / "pond-after-amber_dusk.mp4").string())->info().times.size(), 5U);
@@ -89,6 +90,7 @@ TEST_F(DemoProgram, PaintsGradesAndShowsAllOnOnePage) {
   EXPECT_EQ(count(".look.toml"), 6);
   EXPECT_GT(readPicture(folder / "look" / "sheet.png").image.height, 1000);
   EXPECT_GT(readPicture(folder / "look" / "grade-sheet.png").image.width, 1900);
+  EXPECT_GT(readPicture(folder / "look" / "weave-sheet.png").image.width, 1700);
   EXPECT_GT(readPicture(folder / "look" / "film-sheet.png").image.width, 1900);
   EXPECT_TRUE(r.out.ends_with("look/index.html: all of it on one page, for a browser\n")) << r.out;
   const std::string told = inBrowser(contentOf(folder / "look" / "index.html"), R"(
@@ -100,7 +102,7 @@ TEST_F(DemoProgram, PaintsGradesAndShowsAllOnOnePage) {
     if (document.readyState === "complete") tell(); else addEventListener("load", tell);
   )",
                                      "1280,800", folder / "look");
-  EXPECT_EQ(told, "true 11 2 14");
+  EXPECT_EQ(told, "true 12 2 21");
   // The commands that the page tells work in its folder, and make what is shown there.
   const std::string painted = contentOf(folder / "look" / "palm_house-after-moon_linocut.png");
   const std::string again = (folder / "look" / "again.png").string();
@@ -116,10 +118,9 @@ TEST_F(DemoProgram, SaysFirstHowLongItTakesAndWhatAllWouldAdd) {
   const RunResult r = run({"demo", "look", "--dry-run"});
   ASSERT_EQ(r.code, 0) << r.err;
   EXPECT_NE(r.out.find("the demo: "), std::string::npos) << r.out;
-  EXPECT_NE(
-      r.out.find(
-          "with --all: 6 paintings of 768 pixels, ten graded photos, and all of the clip at 480; about "),
-      std::string::npos)
+  EXPECT_NE(r.out.find("with --all: 6 paintings of 768 pixels, ten graded photos, seven woven pieces, and "
+                       "all of the clip at 480; about "),
+            std::string::npos)
       << r.out;
   EXPECT_FALSE(std::filesystem::exists(folder / "look"));
   const RunResult whole = run({"demo", "look", "--all", "--dry-run"});

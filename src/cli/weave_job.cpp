@@ -1,0 +1,345 @@
+// SPDX-License-Identifier: Apache-2.0
+#include "cli/weave_job.h"
+
+#include <fmt/format.h>
+#include <fmt/ranges.h>
+#include <unistd.h>
+
+#include <algorithm>
+#include <chrono>
+#include <nlohmann/json.hpp>
+
+#include "base/atomic_file.h"
+#include "base/error.h"
+#include "base/file_name.h"
+#include "base/parallel.h"
+#include "cli/calibration.h"
+#include "cli/interrupt.h"
+#include "cli/options.h"
+#include "cli/recipe_options.h"
+#include "cli/say.h"
+#include "cli/vary.h"
+#include "image/mask.h"
+#include "image/picture_file.h"
+#include "recipe/recipe_words.h"
+#include "recipe/recipe_writer.h"
+#include "report/sheet.h"
+#include "weave/grow.h"
+#include "weave/layout.h"
+#include "weave/weave.h"
+
+namespace jugendstil::cli {
+namespace {
+
+namespace fs = std::filesystem;
+
+constexpr std::size_t kMostPieces = 100;
+// Seconds a pixel where nothing is known: two processors of 2026.
+constexpr double kUsualRate = 4e-6;
+// What a pixel of a piece holds at most on the way: its spots twice, the picture, and what is written.
+constexpr double kBytesPerPixel = 26;
+constexpr double kBytesOfProgram = 150e6;
+
+// What a job's files hold.
+struct Inputs {
+  WeaveInputs weave;
+  Depth depth = Depth::eight;
+  std::shared_ptr<const Metadata> metadata;  // of a filled picture
+  Image alpha;                               // of a filled picture that has some
+};
+
+Image opaque(const Picture& picture, const fs::path& path) {
+  for (std::size_t i = 0; picture.image.channels == 4 && i < picture.image.area(); ++i) {
+    if (picture.image.pixel(i)[3] < 1)
+      throw Error(fmt::format(
+          "{} is transparent in places; a swatch has to be opaque: crop it, or lay it over a colour",
+          path.string()));
+  }
+  return rgbOf(picture.image);
+}
+
+// An Error says whose it is.
+template <typename Work>
+auto naming(const fs::path& path, const Work& work) {
+  try {
+    return work();
+  } catch (const UsageError& e) {
+    throw UsageError(fmt::format("{}: {}", path.string(), e.what()));
+  } catch (const DiskError&) {
+    throw;
+  } catch (const Error& e) {
+    const std::string message = e.what();
+    const bool told = message.find(path.string()) != std::string::npos;
+    throw Error(told ? message : fmt::format("{}: {}", path.string(), message));
+  }
+}
+
+Picture read(RecipeInput& input, const char* what, bool quiet) {
+  knowFile(input, what, quiet);
+  return readPicture(input.path);
+}
+
+void readPictureWithHole(WeaveRecipe& recipe, bool quiet, Inputs& inputs) {
+  const Picture picture = read(*recipe.picture, "picture", quiet);
+  WeaveInputs& weave = inputs.weave;
+  weave.picture = rgbOf(picture.image);
+  inputs.metadata = picture.metadata;
+  inputs.depth = picture.depth;
+  if (picture.image.channels == 4) inputs.alpha = picture.image;
+  knowFile(*recipe.hole, "mask", quiet);
+  weave.hole = readMaskFor(recipe.hole->path, picture.image.width, picture.image.height);
+  weave.hole = resizedMask(weave.hole, picture.image.width, picture.image.height);
+  if (coverage(weave.hole) <= 0)
+    throw Error(fmt::format("{} is black all over: there is nothing to fill", recipe.hole->path.string()));
+  if (coverage(weave.hole) >= 1 && weave.swatches.empty())
+    throw Error(fmt::format("{} covers the whole picture: nothing is left to fill it with",
+                            recipe.hole->path.string()));
+  weave.width = picture.image.width;
+  weave.height = picture.image.height;
+}
+
+// A grey map as a picture or drawing, the latter for a piece of this size.
+Image readMap(RecipeInput& input, const char* what, bool quiet, const WeaveInputs& weave) {
+  knowFile(input, what, quiet);
+  if (extensionOf(input.path) == ".svg") return readMask(input.path, weave.width, weave.height);
+  const Image picture = readPicture(input.path).image;
+  return readMask(input.path, picture.width, picture.height);
+}
+
+void readLayout(WeaveRecipe& recipe, bool quiet, WeaveInputs& weave) {
+  if (!recipe.layoutMap) {
+    weave.layout = rgbOf(readMap(*recipe.layout, "layout", quiet, weave));
+    return;
+  }
+  weave.layout = rgbOf(read(*recipe.layout, "layout", quiet).image);
+  weave.layoutMap = rgbOf(read(*recipe.layoutMap, "swatch's map", quiet).image);
+  const Image& swatch = weave.swatches.front().picture;
+  if (weave.layoutMap.width != swatch.width || weave.layoutMap.height != swatch.height)
+    throw Error(fmt::format("{} is {}x{}, but the swatch {} is {}x{}: a swatch's map has its size",
+                            recipe.layoutMap->path.string(), weave.layoutMap.width, weave.layoutMap.height,
+                            recipe.swatches.front().path.string(), swatch.width, swatch.height));
+  naming(recipe.layout->path, [&] {
+    requireColoursOf(weave.layout, weave.layoutMap);
+    return 0;
+  });
+}
+
+Inputs readInputs(WeaveRecipe& recipe, bool quiet) {
+  Inputs inputs;
+  WeaveInputs& weave = inputs.weave;
+  const WeaveSettings& settings = recipe.settings;
+  for (RecipeInput& swatch : recipe.swatches) {
+    const Picture picture = read(swatch, "swatch", quiet);
+    if (weave.swatches.empty()) inputs.depth = picture.depth;
+    weave.swatches.push_back({opaque(picture, swatch.path), swatch.share});
+    naming(swatch.path, [&] {
+      requireSwatch(weave.swatches.back().picture);
+      return 0;
+    });
+  }
+  weave.width = settings.width > 0 ? settings.width : kUsualPiece;
+  weave.height = settings.width > 0 ? settings.height : kUsualPiece;
+  weave.repeats = settings.repeats;
+  weave.seed = settings.seed;
+  weave.mix = settings.mix;
+  const auto sizeOf = [&](const Image& map) {
+    if (settings.width > 0) return;
+    weave.width = map.width;
+    weave.height = map.height;
+  };
+  if (recipe.picture) readPictureWithHole(recipe, quiet, inputs);
+  if (recipe.layout) {
+    readLayout(recipe, quiet, weave);
+    sizeOf(weave.layout);
+  }
+  if (recipe.over) {
+    weave.over = readMap(*recipe.over, "map", quiet, weave);
+    sizeOf(weave.over);
+  }
+  return inputs;
+}
+
+// Pieces that are grown on the way.
+double piecesOf(const WeaveInputs& weave) {
+  return weave.mix == Mix::blended && weave.hole.empty() ? std::max<double>(1, countOf(weave.swatches)) : 1;
+}
+
+double workOf(const WeaveInputs& weave) { return piecesOf(weave) * weave.width * weave.height; }
+
+double secondsFor(const WeaveRecipe& recipe, const WeaveInputs& weave) {
+  return weaveSecondsFor(workOf(weave), recipe.settings.threads);
+}
+
+// Bytes held at the most.
+double memoryFor(const WeaveInputs& weave) {
+  return kBytesOfProgram + (kBytesPerPixel + 12 * (piecesOf(weave) - 1)) * weave.width * weave.height;
+}
+
+void requireMemory(const WeaveInputs& weave) {
+  const double there =
+      0.75 * static_cast<double>(sysconf(_SC_PHYS_PAGES)) * static_cast<double>(sysconf(_SC_PAGESIZE));
+  const double needed = memoryFor(weave);
+  if (needed <= there) return;
+  throw Error(fmt::format(
+      "a piece of {}x{} needs {:.0f} MB, and this machine has {:.0f} MB to give; choose a smaller size",
+      weave.width, weave.height, needed / 1e6, there / 1e6));
+}
+
+std::string planLine(const WeaveRecipe& recipe, const WeaveInputs& weave) {
+  const std::string from = referenceWords(recipe.swatches);
+  if (recipe.picture)
+    return fmt::format("filling {} where {} is white{}", recipe.picture->path.filename().string(),
+                       recipe.hole->path.filename().string(), from.empty() ? "" : ", also from " + from);
+  std::string line = fmt::format("weaving {}x{} from {}", weave.width, weave.height, from);
+  if (recipe.layout) line += " along " + recipe.layout->path.filename().string();
+  if (recipe.over) line += " over " + recipe.over->path.filename().string();
+  return line;
+}
+
+void requirePlaces(const WeaveJob& job) {
+  requireWritableName(job.output);
+  requireEncoding(job.output, job.recipe.settings.encoding);
+  for (const RecipeInput& swatch : job.recipe.swatches) requireOther(job.output, swatch.path);
+  if (job.recipe.picture) requireOther(job.output, job.recipe.picture->path);
+  requireFree(job.output, job.force);
+  if (!job.toPipe) requireFree(recipePathFor(job.output), job.force);
+  requirePlace(job.output, job.makesFolder);
+}
+
+int tellPlan(const WeaveJob& job, const WeaveInputs& weave) {
+  say(stdout, "{}\n", planLine(job.recipe, weave));
+  tellSettings(settingsOf(job.recipe));
+  say(stdout, "would write {}\n", job.shownOutput());
+  if (!job.toPipe) say(stdout, "would write {}\n", recipePathFor(job.output).string());
+  say(stdout, "memory: about {:.0f} MB\n", memoryFor(weave) / 1e6);
+  say(stdout, "time: about {}\n", duration(secondsFor(job.recipe, weave)));
+  return 0;
+}
+
+Image woven(const WeaveJob& job, const WeaveInputs& weave, double foretold) {
+  const InterruptWatch watch;
+  ProgressDisplay display(job.quiet ? ProgressStyle::none : job.progress);
+  Image piece = jugendstil::weave(weave, [&](double done) {
+    watch.stopIfWanted();
+    const double elapsed = display.seconds();
+    const double remaining = done > 0.2 ? elapsed / done * (1 - done) : std::max(0.0, foretold - elapsed);
+    display.show(done, fmt::format("about {} to go", duration(remaining)),
+                 progressEvent(done, elapsed, remaining), done >= 1);
+  });
+  display.finish();
+  return piece;
+}
+
+void write(const WeaveJob& job, const Inputs& inputs, const Image& piece) {
+  if (job.makesFolder) makeFolderFor(job.output);
+  Image out = piece;
+  if (!inputs.alpha.empty()) {
+    out = inputs.alpha;
+    for (std::size_t i = 0; i < out.area(); ++i) std::copy_n(piece.pixel(i), 3, out.pixel(i));
+  }
+  writePicture(job.output, inputs.alpha.empty() ? piece : out, inputs.depth, inputs.metadata.get(),
+               job.recipe.settings.encoding);
+}
+
+int weaveOne(const WeaveJob& asked) {
+  WeaveJob job = asked;
+  requirePlaces(job);
+  setThreads(job.recipe.settings.threads);
+  const Inputs inputs = readInputs(job.recipe, job.quiet);
+  requireMemory(inputs.weave);
+  if (job.dryRun) return tellPlan(job, inputs.weave);
+  const double foretold = secondsFor(job.recipe, inputs.weave);
+  if (job.tells()) say(stderr, "{}, about {}\n", planLine(job.recipe, inputs.weave), duration(foretold));
+  const auto begin = std::chrono::steady_clock::now();
+  const Image piece = woven(job, inputs.weave, foretold);
+  const double seconds = std::chrono::duration<double>(std::chrono::steady_clock::now() - begin).count();
+  if (!job.recipe.picture)
+    learnRate(calibrationFile(), weaveCalibrationKey(job.recipe.settings.threads),
+              seconds / workOf(inputs.weave), seconds);
+  write(job, inputs, piece);
+  fs::path recipe;
+  if (!job.toPipe) {
+    job.recipe.piece = job.output.filename().string();
+    job.recipe.result = WeaveRecipeResult{JUGENDSTIL_VERSION, piece.width, piece.height, seconds};
+    recipe = recipePathFor(job.output);
+    writeFileAtomically(recipe, weaveRecipeText(job.recipe, fs::absolute(recipe).parent_path()));
+  }
+  if (job.progress == ProgressStyle::json)
+    sayJson(stdout, {{"event", "done"},
+                     {"file", job.output.string()},
+                     {"recipe", recipe.string()},
+                     {"width", piece.width},
+                     {"height", piece.height},
+                     {"seconds", seconds}});
+  else
+    say(stdout, "{}: {}x{}, {} in {}\n", job.shownOutput(), piece.width, piece.height,
+        job.recipe.picture ? "filled" : "woven", duration(seconds));
+  return 0;
+}
+
+// One job for each combination of values.
+std::vector<WeaveJob> variations(const WeaveJob& job) {
+  const RecipeInput& named = job.recipe.picture ? *job.recipe.picture : job.recipe.swatches.front();
+  std::vector<std::pair<WeaveJob, std::string>> all{{job, named.path.stem().string()}};
+  all.front().first.vary.clear();
+  for (const std::string& word : job.vary) {
+    WeaveSettings trial;
+    const Choice choice = choiceFrom(word, [&](const std::string& setting, const std::string& value) {
+      setWeaveSetting(trial, setting, value);
+    });
+    std::vector<std::pair<WeaveJob, std::string>> more;
+    for (const auto& [one, name] : all) {
+      for (const std::string& value : choice.values) {
+        more.emplace_back(one, fmt::format("{}-{}-{}", name, choice.setting, fileWord(value)));
+        setWeaveSetting(more.back().first.recipe.settings, choice.setting, value);
+      }
+    }
+    all = std::move(more);
+    if (all.size() > kMostPieces)
+      throw UsageError(fmt::format("these are more than {} pieces; vary less at once", kMostPieces));
+  }
+  std::vector<WeaveJob> jobs;
+  for (auto& [one, name] : all) {
+    one.output = job.output / (name + ".png");
+    one.makesFolder = true;
+    jobs.push_back(std::move(one));
+  }
+  return jobs;
+}
+
+int weaveSeveral(const WeaveJob& job) {
+  const std::vector<WeaveJob> jobs = variations(job);
+  const fs::path sheet = job.output / "sheet.png";
+  requireFree(sheet, job.force);
+  for (const WeaveJob& one : jobs) requirePlaces(one);
+  std::vector<SheetCell> cells;
+  for (const WeaveJob& one : jobs) {
+    if (const int code = weaveOne(one); code != 0) return code;
+    if (job.dryRun) continue;
+    cells.push_back({readPicture(one.output).image,
+                     fmt::format("{}", fmt::join(unusualOf(settingsOf(one.recipe)), ", ")),
+                     recipePathFor(one.output).filename().string()});
+  }
+  if (job.dryRun) {
+    say(stdout, "{} pieces and {}\n", jobs.size(), sheet.string());
+    return 0;
+  }
+  SheetOptions options;
+  options.title = fmt::format("{} pieces", jobs.size());
+  options.columns = std::min(4, countOf(cells));
+  writePicture(sheet, contactSheet(cells, options), Depth::eight);
+  if (job.progress != ProgressStyle::json)
+    say(stdout, "{}: {} pieces side by side\n", sheet.string(), jobs.size());
+  return 0;
+}
+
+}  // namespace
+
+double weaveSecondsFor(double pixels, int threads) {
+  const auto known = knownRate(calibrationFile(), weaveCalibrationKey(threads));
+  return std::max(1.0, known.value_or(kUsualRate) * pixels);
+}
+
+int runWeaveJob(const WeaveJob& job) { return job.vary.empty() ? weaveOne(job) : weaveSeveral(job); }
+
+}  // namespace jugendstil::cli
