@@ -78,6 +78,7 @@ case "${1:-}" in
     build/release/bench/jugendstil_bars
     build/release/bench/jugendstil_grade_bars
     build/release/bench/jugendstil_film_bars
+    build/release/bench/jugendstil_weave_bars
     build/release/bench/jugendstil_tiles
     build/release/bench/jugendstil_proofs
     build/release/bench/jugendstil_foretold
@@ -135,6 +136,7 @@ case "${1:-}" in
       build/figures/palm_house-after-moon_linocut.png --view crops -o docs/screenshots/compare-crops.png --force
     cp build/figures/grade-sheet.png docs/screenshots/grade-sheet.png
     cp build/figures/gate-after-silver_rain.chart.png docs/screenshots/grade-chart.png
+    cp build/figures/weave-sheet.png docs/screenshots/weave-sheet.png
     cp build/figures/film-sheet.png docs/screenshots/film-sheet.png
     cp build/figures/pond-after-evening_impasto.chart.png docs/screenshots/film-chart.png
     cp build/figures/redo.png docs/screenshots/redo-likeness-80.png ;;
@@ -160,6 +162,17 @@ palm_house 2 photo_references/silver_rain 6 crisp
 palm_house 3 photo_references/noon 7 vivid
 SCENES
     build/release/demo/make/make_demo references demo/references
+    # Swatches, as one cuts them out of a photo from above.
+    mkdir -p demo/swatches
+    while read -r view swatch; do
+      (cd demo/make/scenes && povray -D +Iswatches.pov "Declare=View=$view" "+O../../../build/scenes/$swatch.png" +W256 +H256 +A0.2 +R2 +WT1)
+      build/release/demo/make/make_demo photo "build/scenes/$swatch.png" "demo/swatches/$swatch.png" "$((view + 11))" flat
+    done <<'SWATCHES'
+0 moss
+1 rattan
+2 glaze
+3 gravel
+SWATCHES
     # The clip: four passes of each of 96 frames (about an hour), then grain, true motion, and a sound of water.
     for i in $(seq 0 95); do
       for pass in 0 1 2 3; do

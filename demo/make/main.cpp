@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-// Makes the demo's pictures: make_demo references DIR | make_demo photo RENDER.png OUT.jpg SEED
-// [faded|crisp|vivid] | make_demo clip RENDERS DIR
+// Makes the demo's pictures: make_demo references DIR | make_demo photo RENDER.png OUT.jpg|png SEED
+// [faded|crisp|vivid|flat] | make_demo clip RENDERS DIR
 #include <cstdio>
 #include <cstdlib>
 #include <filesystem>
@@ -41,7 +41,7 @@ int main(int count, char** words) {
     return 1;
   }
   std::fprintf(stderr,
-               "usage: make_demo references DIR | make_demo photo RENDER OUT SEED [faded|crisp|vivid] | "
+               "usage: make_demo references DIR | make_demo photo RENDER OUT SEED [faded|crisp|vivid|flat] | "
                "make_demo clip RENDERS DIR\n");
   return 2;
 }

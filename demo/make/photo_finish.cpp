@@ -18,12 +18,14 @@ struct Print {
   float range = 1;
   float contrast = 0;
   float vividness = 0;
+  float falloff = 0.62F;  // of light, to the corners
 };
 
 Print printOf(const std::string& name) {
   if (name == "faded") return {{1.12F, 0.94F, 0.70F}, 0.10F, 0.78F, -0.6F, 0};
   if (name == "crisp") return {{0.52F, 0.64F, 0.84F}, 0, 1, 0.2F, 0};
   if (name == "vivid") return {{2.1F, 1.92F, 1.55F}, 0, 1, -0.35F, 0.30F};
+  if (name == "flat") return {{1, 1, 1}, 0, 1, 0, 0, 0};
   return {};
 }
 
@@ -57,7 +59,7 @@ jugendstil::Image photographed(const jugendstil::Image& render, unsigned seed, c
     for (int x = 0; x < w; ++x) {
       const float dx = (static_cast<float>(x) - static_cast<float>(w) / 2) / static_cast<float>(w);
       const float dy = (static_cast<float>(y) - static_cast<float>(h) / 2) / static_cast<float>(w);
-      const float falloff = 1 - 0.62F * (dx * dx + dy * dy);
+      const float falloff = 1 - how.falloff * (dx * dx + dy * dy);
       for (int c = 0; c < 3; ++c) {
         float soft = 0;
         for (int j = -1; j <= 1; ++j) {

@@ -15,7 +15,8 @@ jugendstil::Image printPoster();   // "Lilies rising", a poster panel of flat in
 jugendstil::Image washMoor();      // "Rain leaves the moor", wet washes on rough paper
 
 // A rendered scene as a camera would have seen it: soft lens, fall-off to the corners, grain of a small
-// sensor. The print is "faded", "crisp", "vivid" or plain.
+// sensor. The print is "faded", "crisp", "vivid", "flat" (for
+// swatches: no fall-off) or plain.
 jugendstil::Image photographed(const jugendstil::Image& render, unsigned seed, const std::string& name);
 
 // The clip out of its rendered passes: DIR/pond.silent.mp4 as a camera would have taken it, and
