@@ -99,8 +99,8 @@ void writeSheet(const Demo& demo) {
   SheetOptions options;
   options.title = "Palmarium Ostermoor: swatches woven";
   options.columns = 4;
-  options.cellWidth = 440;
-  options.cellHeight = 294;
+  options.cellWidth = 300;
+  options.cellHeight = 200;
   const fs::path target = demo.folder / "weave-sheet.png";
   writePicture(target, contactSheet(cells, options), Depth::eight);
   say(stdout, "{}: swatches grown, mixed, along a drawing; a hole filled\n", target.string());

@@ -41,7 +41,7 @@ bool isRecipeOf(const fs::path& recipe, const std::string& result) {
 }  // namespace
 
 fs::path recipePathFor(const fs::path& result) {
-  const fs::path own = result.string() + ".recipe.toml";
+  fs::path own = result.string() + ".recipe.toml";
   fs::path plain = result;
   plain.replace_extension(".recipe.toml");
   std::error_code code;

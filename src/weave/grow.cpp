@@ -20,8 +20,9 @@ namespace {
 // Levels are halved while the smallest swatch's edge stays at least this: blocks are compared everywhere
 // there, and 48 pixels still show what a swatch is made of.
 constexpr int kCoarsestEdge = 48;
-// So many blocks go into a swatch's edge. With fewer, larger ones a repeat is seen before a join is.
-constexpr int kBlocksAlong = 7;
+// So many blocks go into a swatch's edge. With more, smaller ones the largest forms are torn;
+// with fewer, larger ones more has to be laid over for being seen twice.
+constexpr int kBlocksAlong = 5;
 constexpr int kOverlap = 7;
 // A hole is not made shallower than this, and is filled in blocks that reach this far beyond it on both
 // sides: what lies across it is known then, and one block has all of it to go on from.

@@ -60,8 +60,8 @@ class Shower {
   Steps stepsFrom(int y) const {
     Steps sum;
     for (int x = 0; x < piece_.width; ++x) {
-      if (x + 1 < piece_.width) sum += stepBetween(x, y, 1, 0);
-      if (y + 1 < piece_.height) sum += stepBetween(x, y, 0, 1);
+      if (piece_.column(x + 1) >= 0) sum += stepBetween(x, y, 1, 0);
+      if (piece_.row(y + 1) >= 0) sum += stepBetween(x, y, 0, 1);
     }
     return sum;
   }
@@ -118,12 +118,14 @@ class Shower {
 
   Steps stepBetween(int x, int y, int dx, int dy) const {
     const Spot a = piece_.at(x, y);
-    const Spot b = piece_.at(x + dx, y + dy);
+    const int column = piece_.column(x + dx);
+    const int row = piece_.row(y + dy);
+    const Spot b = piece_.at(column, row);
     const Spot beyond = shown_.offset(a, dx, dy);
     const Spot before = shown_.offset(b, -dx, -dy);
     if (beyond == b || !shown_.open(beyond) || !shown_.open(before)) return {};
     const Rgb hard = shown_.of(b) - shown_.of(a);
-    const Rgb soft = softAt(x + dx, y + dy) - softAt(x, y);
+    const Rgb soft = softAt(column, row) - softAt(x, y);
     Steps steps{squared(hard), squared(soft), 0,
                 (squared(shown_.of(beyond) - shown_.of(a)) + squared(shown_.of(b) - shown_.of(before))) / 2};
     for (std::size_t c = 0; c < 3; ++c) steps.both += static_cast<double>(hard[c]) * soft[c];

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "weave/window.h"
 
+#include <initializer_list>
+
 #include "base/parallel.h"
 
 namespace jugendstil {

@@ -9,7 +9,7 @@ namespace jugendstil {
 // Windows are compared: this many pixels to each side of a spot, of so many features each.
 inline constexpr int kWindow = 3;
 inline constexpr int kWindowSide = 2 * kWindow + 1;
-inline constexpr int kFeatures = 4;
+inline constexpr std::size_t kFeatures = 4;
 inline constexpr std::size_t kWindowRow = std::size_t{kWindowSide} * kFeatures;
 inline constexpr std::size_t kWindowValues = kWindowRow * kWindowSide;
 
