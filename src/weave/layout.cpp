@@ -4,6 +4,7 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <set>
 
@@ -21,12 +22,7 @@ constexpr int kToneParts = 16;
 // over.
 constexpr float kEnough = 1.0F / 3;
 
-struct Colour {
-  int red = 0;
-  int green = 0;
-  int blue = 0;
-  auto operator<=>(const Colour&) const = default;
-};
+using Colour = std::array<int, 3>;  // red, green and blue of 255
 
 Colour colourOf(const float* p) {
   const auto byte = [](float v) { return rounded(255.0 * std::clamp(v, 0.0F, 1.0F)); };
@@ -34,8 +30,10 @@ Colour colourOf(const float* p) {
 }
 
 bool alike(const Colour& a, const Colour& b) {
-  return std::abs(a.red - b.red) <= kOneColour && std::abs(a.green - b.green) <= kOneColour &&
-         std::abs(a.blue - b.blue) <= kOneColour;
+  for (std::size_t c = 0; c < a.size(); ++c) {
+    if (std::abs(a[c] - b[c]) > kOneColour) return false;
+  }
+  return true;
 }
 
 std::vector<float> tonesOf(const Image& picture) {
@@ -77,7 +75,7 @@ void requireColoursOf(const Image& layout, const Image& map) {
           fmt::format("the layout has the colour #{:02x}{:02x}{:02x} at {},{}, which the swatch's map has "
                       "nowhere: draw it there "
                       "too, or in another colour here",
-                      own.red, own.green, own.blue, x, y));
+                      own[0], own[1], own[2], x, y));
     }
   }
 }
