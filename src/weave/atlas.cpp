@@ -106,7 +106,7 @@ bool near(const Atlas& atlas, Spot a, Spot b) {
 
 void consider(const Atlas& atlas, Spot self, Spot other, Found& found) {
   if (atlas.open[other] == 0 || near(atlas, self, other)) return;
-  const auto step = std::size_t{kFeatures} * atlas.width;
+  const auto step = kFeatures * atlas.width;
   const float cost = windowDistance(windowAt(atlas, self), step, windowAt(atlas, other), step);
   if (cost >= found.costs[kAlike - 1]) return;
   // One beside another that was found takes its room or none.

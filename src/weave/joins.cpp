@@ -199,7 +199,7 @@ Spot Mender::best(int x, int y) const {
   std::array<float, kWindowValues> window;
   std::array<float, kWindowValues> weights;
   const float sum = gather(x, y, window, weights);
-  const auto step = std::size_t{kFeatures} * atlas_.width;
+  const auto step = kFeatures * atlas_.width;
   Spot found = piece_.at(x, y);
   float least = std::numeric_limits<float>::infinity();
   for (const Spot spot : candidates) {

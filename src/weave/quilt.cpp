@@ -23,10 +23,10 @@ constexpr float kUsed = 0.15F;
 constexpr int kCounted = 2;
 // In the order of filling: how far around a pixel what is known counts, and how much without a line.
 constexpr int kNear = 4;
+constexpr float kFlatPriority = 0.3F;
 // How often a hole is gone over again, and how much what was woven counts then against what was given.
 constexpr int kRelaid = 2;
 constexpr float kWovenWeight = 0.3F;
-constexpr float kFlatPriority = 0.3F;
 // What a place costs more that is as far from a hole as the picture is wide.
 constexpr float kFar = 1;
 constexpr float kHeight = 4;  // one up or down counts as so many across
@@ -42,9 +42,9 @@ struct Quilter::Ground {
   std::vector<float> wish;
   std::vector<float> wishWeights;
   std::size_t length = 0;
-  int known = 0;
-  std::size_t at(int x, int y) const { return y * length + std::size_t{kFeatures} * x; }
-  int inside = 0;
+  int known = 0;   // pixels that lie there,
+  int inside = 0;  // of so many in the piece
+  std::size_t at(int x, int y) const { return y * length + kFeatures * x; }
 };
 
 Quilter::Quilter(Woven& piece, const Atlas& atlas, const QuiltSizes& sizes, std::uint64_t seed)
@@ -242,7 +242,7 @@ std::ptrdiff_t Quilter::pixelAt(int x, int y) const {
 Quilter::Ground Quilter::groundAt(int x, int y) const {
   const int block = sizes_.block;
   Ground ground;
-  ground.length = (std::size_t{kFeatures} * block + kBlockValues - 1) / kBlockValues * kBlockValues;
+  ground.length = (kFeatures * block + kBlockValues - 1) / kBlockValues * kBlockValues;
   const std::size_t values = ground.length * block;
   ground.features.resize(values);
   ground.weights.resize(values);
@@ -310,7 +310,7 @@ void Quilter::countUses(int x, int y) {
 
 // The costs of all places.
 void Quilter::weigh(const Ground& ground) {
-  const auto step = std::size_t{kFeatures} * atlas_.width;
+  const auto step = kFeatures * atlas_.width;
   const int block = sizes_.block;
   constexpr std::size_t kChunk = 128;
   parallelFor((places_.size() + kChunk - 1) / kChunk, [&](std::size_t chunk) {
