@@ -83,7 +83,8 @@ double energyAcrossEdges(GrowInputs inputs, const Image& swatch) {
   double sum = 0;
   for (inputs.seed = 1; inputs.seed <= 4; ++inputs.seed) {
     const Grown grown = grow(inputs, [](double) {});
-    sum += energyAtJoins(grown, pictureOf(grown.piece, grown.atlas, {swatch}), swatch, true) / 4;
+    sum +=
+        energyAtJoins(grown, pictureOf(grown.piece, grown.atlas, {swatch}, [](double) {}), swatch, true) / 4;
   }
   return sum;
 }
@@ -91,7 +92,7 @@ double energyAcrossEdges(GrowInputs inputs, const Image& swatch) {
 void quality(const Chain& chain, const std::string& name, const Image& swatch) {
   const GrowInputs inputs = inputsFor(swatch, kPiece, kPiece);
   const Grown grown = grow(inputs, [](double) {});
-  const Image picture = pictureOf(grown.piece, grown.atlas, {swatch});
+  const Image picture = pictureOf(grown.piece, grown.atlas, {swatch}, [](double) {});
   const Quality ours = qualityOf(chain, grown, picture, swatch);
   report(name + ": highest peak, piece / swatch", ours.peak, "times", 1.15, true);
   report(name + ": 32x32 pieces seen twice within an edge", ours.repeated, "", 0, true);

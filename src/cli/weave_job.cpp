@@ -10,9 +10,10 @@
 #include <nlohmann/json.hpp>
 
 #include "base/atomic_file.h"
+#include "base/checksum.h"
 #include "base/error.h"
-#include "base/file_name.h"
 #include "base/parallel.h"
+#include "base/stop.h"
 #include "cli/calibration.h"
 #include "cli/interrupt.h"
 #include "cli/options.h"
@@ -21,6 +22,7 @@
 #include "cli/vary.h"
 #include "image/mask.h"
 #include "image/picture_file.h"
+#include "recipe/recipe_reader.h"
 #include "recipe/recipe_words.h"
 #include "recipe/recipe_writer.h"
 #include "report/sheet.h"
@@ -34,10 +36,14 @@ namespace {
 namespace fs = std::filesystem;
 
 constexpr std::size_t kMostPieces = 100;
+constexpr double kBlink = 3;  // seconds
 // Seconds a pixel where nothing is known: two processors of 2026.
 constexpr double kUsualRate = 4e-6;
-// What a pixel of a piece holds at most on the way: its spots twice, the picture, and what is written.
-constexpr double kBytesPerPixel = 26;
+// What a pixel of a piece holds at most on the way: its spots twice, the picture, and what is written; what a
+// layout wishes there; and one more piece, where several are blended.
+constexpr double kBytesPerPixel = 28;
+constexpr double kBytesOfLayout = 28;
+constexpr double kBytesOfPiece = 20;
 constexpr double kBytesOfProgram = 150e6;
 
 // What a job's files hold.
@@ -59,18 +65,13 @@ Image opaque(const Picture& picture, const fs::path& path) {
 }
 
 // An Error says whose it is.
-template <typename Work>
-auto naming(const fs::path& path, const Work& work) {
+void naming(const fs::path& path, const std::function<void()>& work) {
   try {
-    return work();
+    work();
   } catch (const UsageError& e) {
     throw UsageError(fmt::format("{}: {}", path.string(), e.what()));
-  } catch (const DiskError&) {
-    throw;
   } catch (const Error& e) {
-    const std::string message = e.what();
-    const bool told = message.find(path.string()) != std::string::npos;
-    throw Error(told ? message : fmt::format("{}: {}", path.string(), message));
+    throw Error(fmt::format("{}: {}", path.string(), e.what()));
   }
 }
 
@@ -98,12 +99,21 @@ void readPictureWithHole(WeaveRecipe& recipe, bool quiet, Inputs& inputs) {
   weave.height = picture.image.height;
 }
 
-// A grey map as a picture or drawing, the latter for a piece of this size.
+// A grey map, as a picture of any size or as a drawing for a piece of this one.
 Image readMap(RecipeInput& input, const char* what, bool quiet, const WeaveInputs& weave) {
   knowFile(input, what, quiet);
-  if (extensionOf(input.path) == ".svg") return readMask(input.path, weave.width, weave.height);
-  const Image picture = readPicture(input.path).image;
-  return readMask(input.path, picture.width, picture.height);
+  return readMask(input.path, weave.width, weave.height);
+}
+
+// A map that would have to be stretched was made for another piece.
+void requireFormat(const RecipeInput& input, const Image& map, const WeaveInputs& weave) {
+  constexpr double kFormat = 0.02;
+  const double ratio = 1.0 * map.width / map.height * weave.height / weave.width;
+  if (std::abs(ratio - 1) <= kFormat) return;
+  throw Error(
+      fmt::format("{} is {}x{}, and the piece {}x{}: a map has its piece's format; leave --size out to take "
+                  "that of the map",
+                  input.path.string(), map.width, map.height, weave.width, weave.height));
 }
 
 void readLayout(WeaveRecipe& recipe, bool quiet, WeaveInputs& weave) {
@@ -118,10 +128,7 @@ void readLayout(WeaveRecipe& recipe, bool quiet, WeaveInputs& weave) {
     throw Error(fmt::format("{} is {}x{}, but the swatch {} is {}x{}: a swatch's map has its size",
                             recipe.layoutMap->path.string(), weave.layoutMap.width, weave.layoutMap.height,
                             recipe.swatches.front().path.string(), swatch.width, swatch.height));
-  naming(recipe.layout->path, [&] {
-    requireColoursOf(weave.layout, weave.layoutMap);
-    return 0;
-  });
+  naming(recipe.layout->path, [&] { requireColoursOf(weave.layout, weave.layoutMap); });
 }
 
 Inputs readInputs(WeaveRecipe& recipe, bool quiet) {
@@ -132,29 +139,26 @@ Inputs readInputs(WeaveRecipe& recipe, bool quiet) {
     const Picture picture = read(swatch, "swatch", quiet);
     if (weave.swatches.empty()) inputs.depth = picture.depth;
     weave.swatches.push_back({opaque(picture, swatch.path), swatch.share});
-    naming(swatch.path, [&] {
-      requireSwatch(weave.swatches.back().picture);
-      return 0;
-    });
+    naming(swatch.path, [&] { requireSwatch(weave.swatches.back().picture); });
   }
   weave.width = settings.width > 0 ? settings.width : kUsualPiece;
   weave.height = settings.width > 0 ? settings.height : kUsualPiece;
   weave.repeats = settings.repeats;
   weave.seed = settings.seed;
   weave.mix = settings.mix;
-  const auto sizeOf = [&](const Image& map) {
-    if (settings.width > 0) return;
+  const auto fit = [&](const RecipeInput& input, const Image& map) {
+    if (settings.width > 0) return requireFormat(input, map, weave);
     weave.width = map.width;
     weave.height = map.height;
   };
   if (recipe.picture) readPictureWithHole(recipe, quiet, inputs);
   if (recipe.layout) {
     readLayout(recipe, quiet, weave);
-    sizeOf(weave.layout);
+    fit(*recipe.layout, weave.layout);
   }
   if (recipe.over) {
     weave.over = readMap(*recipe.over, "map", quiet, weave);
-    sizeOf(weave.over);
+    fit(*recipe.over, weave.over);
   }
   return inputs;
 }
@@ -164,7 +168,12 @@ double piecesOf(const WeaveInputs& weave) {
   return weave.mix == Mix::blended && weave.hole.empty() ? std::max<double>(1, countOf(weave.swatches)) : 1;
 }
 
-double workOf(const WeaveInputs& weave) { return piecesOf(weave) * weave.width * weave.height; }
+// In pixels. Those of a hole take longer: their tones are evened by solving for all of them.
+double workOf(const WeaveInputs& weave) {
+  constexpr double kHole = 9;
+  const double hole = weave.hole.empty() ? 0 : kHole * coverage(weave.hole);
+  return (piecesOf(weave) + hole) * weave.width * weave.height;
+}
 
 double secondsFor(const WeaveRecipe& recipe, const WeaveInputs& weave) {
   return weaveSecondsFor(workOf(weave), recipe.settings.threads);
@@ -172,7 +181,10 @@ double secondsFor(const WeaveRecipe& recipe, const WeaveInputs& weave) {
 
 // Bytes held at the most.
 double memoryFor(const WeaveInputs& weave) {
-  return kBytesOfProgram + (kBytesPerPixel + 12 * (piecesOf(weave) - 1)) * weave.width * weave.height;
+  const bool follows = !weave.layout.empty() || weave.swatches.size() > 1;
+  const double bytes =
+      kBytesPerPixel + (follows ? kBytesOfLayout : 0) + kBytesOfPiece * (piecesOf(weave) - 1);
+  return kBytesOfProgram + bytes * weave.width * weave.height;
 }
 
 void requireMemory(const WeaveInputs& weave) {
@@ -199,8 +211,11 @@ std::string planLine(const WeaveRecipe& recipe, const WeaveInputs& weave) {
 void requirePlaces(const WeaveJob& job) {
   requireWritableName(job.output);
   requireEncoding(job.output, job.recipe.settings.encoding);
-  for (const RecipeInput& swatch : job.recipe.swatches) requireOther(job.output, swatch.path);
-  if (job.recipe.picture) requireOther(job.output, job.recipe.picture->path);
+  const WeaveRecipe& r = job.recipe;
+  for (const RecipeInput& swatch : r.swatches) requireOther(job.output, swatch.path);
+  for (const auto* input : {&r.picture, &r.hole, &r.over, &r.layout, &r.layoutMap}) {
+    if (*input) requireOther(job.output, (*input)->path);
+  }
   requireFree(job.output, job.force);
   if (!job.toPipe) requireFree(recipePathFor(job.output), job.force);
   requirePlace(job.output, job.makesFolder);
@@ -216,12 +231,13 @@ int tellPlan(const WeaveJob& job, const WeaveInputs& weave) {
   return 0;
 }
 
-Image woven(const WeaveJob& job, const WeaveInputs& weave, double foretold) {
-  const InterruptWatch watch;
+Image woven(const WeaveJob& job, const WeaveInputs& weave, double foretold, const InterruptWatch& watch) {
   ProgressDisplay display(job.quiet ? ProgressStyle::none : job.progress);
   Image piece = jugendstil::weave(weave, [&](double done) {
     watch.stopIfWanted();
     const double elapsed = display.seconds();
+    // What is done in a blink needs no lines.
+    if (job.progress == ProgressStyle::lines && elapsed < kBlink) return;
     const double remaining = done > 0.2 ? elapsed / done * (1 - done) : std::max(0.0, foretold - elapsed);
     display.show(done, fmt::format("about {} to go", duration(remaining)),
                  progressEvent(done, elapsed, remaining), done >= 1);
@@ -232,16 +248,13 @@ Image woven(const WeaveJob& job, const WeaveInputs& weave, double foretold) {
 
 void write(const WeaveJob& job, const Inputs& inputs, const Image& piece) {
   if (job.makesFolder) makeFolderFor(job.output);
-  Image out = piece;
-  if (!inputs.alpha.empty()) {
-    out = inputs.alpha;
-    for (std::size_t i = 0; i < out.area(); ++i) std::copy_n(piece.pixel(i), 3, out.pixel(i));
-  }
-  writePicture(job.output, inputs.alpha.empty() ? piece : out, inputs.depth, inputs.metadata.get(),
+  Image transparent = inputs.alpha;
+  for (std::size_t i = 0; i < transparent.area(); ++i) std::copy_n(piece.pixel(i), 3, transparent.pixel(i));
+  writePicture(job.output, transparent.empty() ? piece : transparent, inputs.depth, inputs.metadata.get(),
                job.recipe.settings.encoding);
 }
 
-int weaveOne(const WeaveJob& asked) {
+int weaveOne(const WeaveJob& asked, const InterruptWatch& watch) {
   WeaveJob job = asked;
   requirePlaces(job);
   setThreads(job.recipe.settings.threads);
@@ -251,7 +264,7 @@ int weaveOne(const WeaveJob& asked) {
   const double foretold = secondsFor(job.recipe, inputs.weave);
   if (job.tells()) say(stderr, "{}, about {}\n", planLine(job.recipe, inputs.weave), duration(foretold));
   const auto begin = std::chrono::steady_clock::now();
-  const Image piece = woven(job, inputs.weave, foretold);
+  const Image piece = woven(job, inputs.weave, foretold, watch);
   const double seconds = std::chrono::duration<double>(std::chrono::steady_clock::now() - begin).count();
   if (!job.recipe.picture)
     learnRate(calibrationFile(), weaveCalibrationKey(job.recipe.settings.threads),
@@ -307,27 +320,78 @@ std::vector<WeaveJob> variations(const WeaveJob& job) {
   return jobs;
 }
 
-int weaveSeveral(const WeaveJob& job) {
-  const std::vector<WeaveJob> jobs = variations(job);
-  const fs::path sheet = job.output / "sheet.png";
-  requireFree(sheet, job.force);
-  for (const WeaveJob& one : jobs) requirePlaces(one);
+void requireOwnNames(const std::vector<WeaveJob>& jobs) {
+  std::vector<fs::path> names;
+  for (const WeaveJob& one : jobs) names.push_back(one.output);
+  std::sort(names.begin(), names.end());
+  const auto twice = std::adjacent_find(names.begin(), names.end());
+  if (twice != names.end())
+    throw UsageError(
+        fmt::format("two pieces would be named {}; vary to values of their own", twice->filename().string()));
+}
+
+// Whether an earlier run has woven just this.
+bool isWoven(const WeaveJob& job) {
+  std::error_code code;
+  const fs::path file = recipePathFor(job.output);
+  if (job.force || !fs::exists(job.output, code) || !fs::exists(file, code)) return false;
+  WeaveRecipe known = parseWeaveRecipe(readRecipe(file), file);
+  if (!known.result || known.result->version != JUGENDSTIL_VERSION) return false;
+  known.result.reset();
+  WeaveRecipe asked = job.recipe;
+  asked.piece = job.output.filename().string();
+  for (RecipeInput& swatch : asked.swatches) swatch.checksum = fileChecksum(swatch.path);
+  for (auto* input : {&asked.picture, &asked.hole, &asked.over, &asked.layout, &asked.layoutMap}) {
+    if (*input) (*input)->checksum = fileChecksum((*input)->path);
+  }
+  const fs::path folder = fs::absolute(file).parent_path();
+  return weaveRecipeText(known, folder) == weaveRecipeText(asked, folder);
+}
+
+void writeSheet(const fs::path& file, const std::vector<WeaveJob>& jobs) {
   std::vector<SheetCell> cells;
-  for (const WeaveJob& one : jobs) {
-    if (const int code = weaveOne(one); code != 0) return code;
-    if (job.dryRun) continue;
+  for (const WeaveJob& one : jobs)
     cells.push_back({readPicture(one.output).image,
                      fmt::format("{}", fmt::join(unusualOf(settingsOf(one.recipe)), ", ")),
                      recipePathFor(one.output).filename().string()});
+  SheetOptions options;
+  options.title = fmt::format("{} pieces", jobs.size());
+  options.columns = std::min(4, countOf(cells));
+  writePicture(file, contactSheet(cells, options), Depth::eight);
+}
+
+int weaveSeveral(const WeaveJob& job, const InterruptWatch& watch) {
+  const std::vector<WeaveJob> jobs = variations(job);
+  requireOwnNames(jobs);
+  const fs::path sheet = job.output / "sheet.png";
+  std::vector<WeaveJob> missing;
+  std::copy_if(jobs.begin(), jobs.end(), std::back_inserter(missing),
+               [](const WeaveJob& one) { return !isWoven(one); });
+  const std::size_t kept = jobs.size() - missing.size();
+  // A sheet that lies there with pieces of these is theirs.
+  if (kept == 0) requireFree(sheet, job.force);
+  for (const WeaveJob& one : missing) requirePlaces(one);
+  if (kept > 0 && !job.quiet) say(stderr, "{} of {} pieces are there already and kept\n", kept, jobs.size());
+  std::size_t done = kept;
+  try {
+    for (const WeaveJob& one : missing) {
+      weaveOne(one, watch);
+      ++done;
+    }
+  } catch (const Stopped&) {
+    if (done == 0) throw;
+    const std::string message = fmt::format(
+        "stopped; {} of {} pieces are there, the same command goes on with the rest", done, jobs.size());
+    say(stderr, "jugendstil: {}\n", message);
+    if (job.progress == ProgressStyle::json)
+      sayJson(stdout, {{"event", "stopped"}, {"message", message}, {"code", 130}});
+    return 130;
   }
   if (job.dryRun) {
     say(stdout, "{} pieces and {}\n", jobs.size(), sheet.string());
     return 0;
   }
-  SheetOptions options;
-  options.title = fmt::format("{} pieces", jobs.size());
-  options.columns = std::min(4, countOf(cells));
-  writePicture(sheet, contactSheet(cells, options), Depth::eight);
+  writeSheet(sheet, jobs);
   if (job.progress != ProgressStyle::json)
     say(stdout, "{}: {} pieces side by side\n", sheet.string(), jobs.size());
   return 0;
@@ -340,6 +404,10 @@ double weaveSecondsFor(double pixels, int threads) {
   return std::max(1.0, known.value_or(kUsualRate) * pixels);
 }
 
-int runWeaveJob(const WeaveJob& job) { return job.vary.empty() ? weaveOne(job) : weaveSeveral(job); }
+int runWeaveJob(const WeaveJob& job) {
+  // Of several it listens between them, too.
+  const InterruptWatch watch;
+  return job.vary.empty() ? weaveOne(job, watch) : weaveSeveral(job, watch);
+}
 
 }  // namespace jugendstil::cli

@@ -3,6 +3,7 @@
 // number and the place beside it the next.
 #pragma once
 
+#include <cstddef>
 #include <cstdint>
 #include <vector>
 
@@ -41,6 +42,11 @@ struct Atlas {
   std::vector<Part> parts;  // one a swatch
 
   Spot spot(int x, int y) const { return static_cast<Spot>(cellAt(x, y, width)); }
+  // The spot so many pixels away; it may lie in no swatch, which isOpen() knows.
+  Spot beside(Spot spot, int dx, int dy) const {
+    return spot + static_cast<Spot>(static_cast<std::ptrdiff_t>(dy) * width + dx);
+  }
+  bool isOpen(Spot spot) const { return spot < open.size() && open[spot] != 0; }
   // The swatch that a spot belongs to, and its pixel there.
   struct Pixel {
     int swatch = 0;

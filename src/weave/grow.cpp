@@ -231,11 +231,14 @@ Grown grow(const GrowInputs& inputs, const std::function<void(double)>& progress
 }
 
 Image grownPicture(const GrowInputs& inputs, const std::function<void(double)>& progress) {
-  const Grown grown = grow(inputs, progress);
+  const double grownShare = 0.85;  // the picture takes the rest, as does evening a hole
+  const Grown grown = grow(inputs, [&](double part) { progress(grownShare * part); });
   std::vector<Image> pictures;
   for (const Swatch& s : inputs.swatches) pictures.push_back(s.picture);
-  Image picture = pictureOf(grown.piece, grown.atlas, pictures);
-  return inputs.hole.empty() ? picture : evened(picture, grown.piece, grown.atlas, pictures);
+  const auto rest = [&](double part) { progress(grownShare + (1 - grownShare) * part); };
+  if (inputs.hole.empty()) return pictureOf(grown.piece, grown.atlas, pictures, rest);
+  const Image picture = pictureOf(grown.piece, grown.atlas, pictures, [&](double part) { rest(part / 2); });
+  return evened(picture, grown.piece, grown.atlas, pictures, [&](double part) { rest(0.5 + part / 2); });
 }
 
 }  // namespace jugendstil

@@ -68,11 +68,6 @@ class Candidates {
   static_assert(kMost < 100);
 };
 
-// Wraps below 0 as a spot's number does.
-Spot offsetIn(const Atlas& atlas, int dx, int dy) {
-  return static_cast<Spot>(static_cast<std::ptrdiff_t>(dy) * atlas.width + dx);
-}
-
 }  // namespace
 
 Mender::Mender(Woven& piece, const Atlas& atlas, const std::vector<Spot>& alike, std::size_t most)
@@ -161,17 +156,11 @@ void Mender::pass(int firstX, int firstY, const std::function<void(double)>& pro
   }
 }
 
-Spot Mender::neighbour(int x, int y) const {
-  const int column = piece_.column(x);
-  const int row = piece_.row(y);
-  return column < 0 || row < 0 ? kUnwoven : piece_.at(column, row);
-}
-
 bool Mender::atJoin(int x, int y) const {
   const Spot own = piece_.at(x, y);
   for (const auto [dx, dy] : kAround) {
-    const Spot there = neighbour(x + dx, y + dy);
-    if (there != kUnwoven && there != own + offsetIn(atlas_, dx, dy)) return true;
+    const Spot there = piece_.seen(x + dx, y + dy);
+    if (there != kUnwoven && there != atlas_.beside(own, dx, dy)) return true;
   }
   return false;
 }
@@ -182,18 +171,18 @@ Spot Mender::best(int x, int y) const {
   candidates.add(piece_.at(x, y));
   for (std::size_t n = 0; n < kAround.size(); ++n) {
     const auto [dx, dy] = kAround[n];
-    const Spot there = neighbour(x + dx, y + dy);
+    const Spot there = piece_.seen(x + dx, y + dy);
     goOn[n] = kUnwoven;
     if (there == kUnwoven) continue;
-    goOn[n] = there - offsetIn(atlas_, dx, dy);
-    if (goOn[n] < atlas_.open.size() && atlas_.open[goOn[n]] != 0) candidates.add(goOn[n]);
+    goOn[n] = atlas_.beside(there, -dx, -dy);
+    if (atlas_.isOpen(goOn[n])) candidates.add(goOn[n]);
   }
   // These after those that go on: most are left when their first rows are known to be worse.
   for (const auto [dx, dy] : kAround) {
-    const Spot there = neighbour(x + dx, y + dy);
+    const Spot there = piece_.seen(x + dx, y + dy);
     for (std::size_t k = 0; k < most_ && there != kUnwoven; ++k) {
-      const Spot like = alike_[std::size_t{there} * kAlike + k] - offsetIn(atlas_, dx, dy);
-      if (like < atlas_.open.size() && atlas_.open[like] != 0) candidates.add(like);
+      const Spot like = atlas_.beside(alike_[std::size_t{there} * kAlike + k], -dx, -dy);
+      if (atlas_.isOpen(like)) candidates.add(like);
     }
   }
   std::array<float, kWindowValues> window;

@@ -39,7 +39,6 @@ class Mender {
   };
   void countUses();
   void pass(int firstX, int firstY, const std::function<void(double)>& progress);
-  Spot neighbour(int x, int y) const;
   bool atJoin(int x, int y) const;
   Spot best(int x, int y) const;
   float missed(std::size_t pixel, Spot spot) const;

@@ -6,7 +6,8 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
-#include <set>
+#include <cstdint>
+#include <vector>
 
 #include "base/error.h"
 #include "image/box_mean.h"
@@ -15,8 +16,10 @@
 namespace jugendstil {
 namespace {
 
-// Colours closer than this in each channel are one: a hand-drawn map, or one saved as JPEG, is never exact.
-constexpr int kOneColour = 24;  // of 255
+// Colours are told apart by cells of 8 in 256 a channel, and those not more than three cells apart are one: a
+// map drawn by hand, or saved as JPEG, is never exact.
+constexpr int kCells = 32;
+constexpr int kOneColour = 3;
 constexpr int kToneParts = 16;
 // What is dark or light enough for black or white. With less of the swatch, its few darkest places are all
 // over.
@@ -29,12 +32,36 @@ Colour colourOf(const float* p) {
   return {byte(p[0]), byte(p[1]), byte(p[2])};
 }
 
-bool alike(const Colour& a, const Colour& b) {
-  for (std::size_t c = 0; c < a.size(); ++c) {
-    if (std::abs(a[c] - b[c]) > kOneColour) return false;
+// All colours that are those of a map.
+class Palette {
+ public:
+  explicit Palette(const Image& map) : known_(std::size_t{kCells} * kCells * kCells) {
+    std::vector<std::uint8_t> there(known_.size());
+    for (std::size_t i = 0; i < map.area(); ++i) there[cellOf(colourOf(map.pixel(i)))] = 1;
+    for (int r = 0; r < kCells; ++r) {
+      for (int g = 0; g < kCells; ++g) {
+        for (int b = 0; b < kCells; ++b) {
+          if (there[cell(r, g, b)] != 0) take(r, g, b);
+        }
+      }
+    }
   }
-  return true;
-}
+  bool has(const Colour& colour) const { return known_[cellOf(colour)] != 0; }
+
+ private:
+  static std::size_t cell(int r, int g, int b) { return cellAt(b, r * kCells + g, kCells); }
+  static std::size_t cellOf(const Colour& c) { return cell(c[0] / 8, c[1] / 8, c[2] / 8); }
+  void take(int r, int g, int b) {
+    const auto from = [](int c) { return std::max(0, c - kOneColour); };
+    const auto to = [](int c) { return std::min(kCells - 1, c + kOneColour); };
+    for (int u = from(r); u <= to(r); ++u) {
+      for (int v = from(g); v <= to(g); ++v) {
+        for (int w = from(b); w <= to(b); ++w) known_[cell(u, v, w)] = 1;
+      }
+    }
+  }
+  std::vector<std::uint8_t> known_;
+};
 
 std::vector<float> tonesOf(const Image& picture) {
   std::vector<float> tones(picture.area());
@@ -51,25 +78,14 @@ Image greyOf(const std::vector<float>& tones, int width, int height) {
 }  // namespace
 
 void requireColoursOf(const Image& layout, const Image& map) {
-  std::set<Colour> colours;
-  for (std::size_t i = 0; i < map.area(); ++i) colours.insert(colourOf(map.pixel(i)));
-  std::set<Colour> good;
-  std::set<Colour> bad;
-  const auto inMap = [&](const Colour& colour) {
-    if (good.count(colour) != 0) return true;
-    if (bad.count(colour) != 0) return false;
-    const bool found =
-        std::any_of(colours.begin(), colours.end(), [&](const Colour& c) { return alike(c, colour); });
-    (found ? good : bad).insert(colour);
-    return found;
-  };
+  const Palette palette(map);
   for (int y = 1; y + 1 < layout.height; ++y) {
     for (int x = 1; x + 1 < layout.width; ++x) {
       const auto at = [&](int dx, int dy) {
         return colourOf(layout.pixel(cellAt(x + dx, y + dy, layout.width)));
       };
       const Colour own = at(0, 0);
-      if (inMap(own)) continue;
+      if (palette.has(own)) continue;
       if (at(1, 0) != own || at(-1, 0) != own || at(0, 1) != own || at(0, -1) != own) continue;
       throw UsageError(
           fmt::format("the layout has the colour #{:02x}{:02x}{:02x} at {},{}, which the swatch's map has "

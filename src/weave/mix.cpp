@@ -178,7 +178,7 @@ Image blended(const std::vector<Image>& pictures, const std::vector<Image>& shar
   return clipped(std::move(sum));
 }
 
-std::vector<float> signOf(int swatch) {
+std::array<float, 3> signOf(int swatch) {
   return {static_cast<float>(swatch & 1), static_cast<float>(swatch >> 1 & 1),
           static_cast<float>(swatch >> 2 & 1)};
 }
@@ -190,7 +190,7 @@ Image layoutOf(const std::vector<Image>& shares) {
     for (int s = 1; s < countOf(shares); ++s) {
       if (shares[s].pixels[i] > shares[most].pixels[i]) most = s;
     }
-    const std::vector<float> sign = signOf(most);
+    const auto sign = signOf(most);
     std::copy(sign.begin(), sign.end(), layout.pixel(i));
   });
   return layout;

@@ -2,6 +2,7 @@
 // Which of several swatches lies where.
 #pragma once
 
+#include <array>
 #include <cstdint>
 #include <vector>
 
@@ -30,7 +31,7 @@ Image blended(const std::vector<Image>& pictures, const std::vector<Image>& shar
 
 // The colour that stands for a swatch in a layout of swatches.
 inline constexpr int kMostSwatches = 8;
-std::vector<float> signOf(int swatch);
+std::array<float, 3> signOf(int swatch);
 
 // The layout in these colours of who has the largest share.
 Image layoutOf(const std::vector<Image>& shares);

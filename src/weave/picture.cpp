@@ -14,6 +14,7 @@ namespace {
 // How far a join's two sides go over into each other at most, and how fast they fade, in pixels.
 constexpr int kSoft = 2;
 constexpr float kFade = 1.3F;
+constexpr int kRowsAtOnce = 64;
 
 double squared(const Rgb& v) {
   return static_cast<double>(v[0]) * v[0] + static_cast<double>(v[1]) * v[1] +
@@ -81,19 +82,12 @@ class Shower {
  private:
   static constexpr int kSide = 2 * kSoft + 1;
 
-  Spot neighbour(int x, int y) const {
-    const int column = piece_.column(x);
-    const int row = piece_.row(y);
-    return column < 0 || row < 0 ? kUnwoven : piece_.at(column, row);
-  }
-
-  // Places of a repeating piece are brought inside, all others may be taken as they are.
   bool nearJoin(int x, int y) const {
     const Spot own = piece_.at(x, y);
     for (int dy = -kSoft; dy <= kSoft; ++dy) {
       for (int dx = -kSoft; dx <= kSoft; ++dx) {
-        const Spot there = neighbour(x + dx, y + dy);
-        if (there != kUnwoven && there != shown_.offset(own, dx, dy)) return true;
+        const Spot there = piece_.seen(x + dx, y + dy);
+        if (there != kUnwoven && there != shown_.beside(own, dx, dy)) return true;
       }
     }
     return false;
@@ -104,9 +98,9 @@ class Shower {
     float weights = 0;
     for (int dy = -kSoft; dy <= kSoft; ++dy) {
       for (int dx = -kSoft; dx <= kSoft; ++dx) {
-        const Spot there = neighbour(x + dx, y + dy);
-        if (there == kUnwoven || !shown_.open(shown_.offset(there, -dx, -dy))) continue;
-        const Rgb value = shown_.of(shown_.offset(there, -dx, -dy));
+        const Spot there = piece_.seen(x + dx, y + dy);
+        if (there == kUnwoven || !shown_.isOpen(shown_.beside(there, -dx, -dy))) continue;
+        const Rgb value = shown_.of(shown_.beside(there, -dx, -dy));
         const float weight = fade_[cellAt(dx + kSoft, dy + kSoft, kSide)];
         for (std::size_t c = 0; c < 3; ++c) sum[c] += weight * value[c];
         weights += weight;
@@ -121,9 +115,9 @@ class Shower {
     const int column = piece_.column(x + dx);
     const int row = piece_.row(y + dy);
     const Spot b = piece_.at(column, row);
-    const Spot beyond = shown_.offset(a, dx, dy);
-    const Spot before = shown_.offset(b, -dx, -dy);
-    if (beyond == b || !shown_.open(beyond) || !shown_.open(before)) return {};
+    const Spot beyond = shown_.beside(a, dx, dy);
+    const Spot before = shown_.beside(b, -dx, -dy);
+    if (beyond == b || !shown_.isOpen(beyond) || !shown_.isOpen(before)) return {};
     const Rgb hard = shown_.of(b) - shown_.of(a);
     const Rgb soft = softAt(column, row) - softAt(x, y);
     Steps steps{squared(hard), squared(soft), 0,
@@ -139,14 +133,24 @@ class Shower {
 
 }  // namespace
 
-Image pictureOf(const Woven& piece, const Atlas& atlas, const std::vector<Image>& swatches) {
+Image pictureOf(const Woven& piece, const Atlas& atlas, const std::vector<Image>& swatches,
+                const std::function<void(double)>& progress) {
   const Shower shower(piece, atlas, swatches);
+  // Twice over all rows, in bands, between which progress is told.
+  const auto bands = [&](double from, const auto& body) {
+    for (int top = 0; top < piece.height; top += kRowsAtOnce) {
+      const int count = std::min(kRowsAtOnce, piece.height - top);
+      parallelFor(count, [&](int y) { body(top + y); });
+      progress(from + 0.5 * (top + count) / piece.height);
+    }
+  };
   std::vector<Steps> rows(piece.height);
-  parallelFor(piece.height, [&](int y) { rows[y] = shower.stepsFrom(y); });
+  bands(0, [&](int y) { rows[y] = shower.stepsFrom(y); });
   Steps all;
   for (const Steps& row : rows) all += row;
+  const float softness = all.softness();
   Image image(piece.width, piece.height);
-  parallelFor(piece.height, [&](int y) { shower.show(y, all.softness(), image); });
+  bands(0.5, [&](int y) { shower.show(y, softness, image); });
   return image;
 }
 

@@ -130,22 +130,18 @@ void Quilter::layAgain(int x, int y) {
 
 // Of what is unwoven beside what is not; -1 elsewhere.
 float Quilter::priorityAt(int x, int y) const {
-  const auto spotAt = [&](int u, int v) {
-    const std::ptrdiff_t pixel = pixelAt(u, v);
-    return pixel < 0 ? kUnwoven : piece_.spots[pixel];
-  };
-  if (spotAt(x, y) != kUnwoven) return -1;
-  if (anyKnown_ && spotAt(x - 1, y) == kUnwoven && spotAt(x + 1, y) == kUnwoven &&
-      spotAt(x, y - 1) == kUnwoven && spotAt(x, y + 1) == kUnwoven)
+  if (piece_.at(x, y) != kUnwoven) return -1;
+  if (anyKnown_ && piece_.seen(x - 1, y) == kUnwoven && piece_.seen(x + 1, y) == kUnwoven &&
+      piece_.seen(x, y - 1) == kUnwoven && piece_.seen(x, y + 1) == kUnwoven)
     return -1;
   int known = 0;
   for (int v = -kNear; v <= kNear; ++v) {
-    for (int u = -kNear; u <= kNear; ++u) known += spotAt(x + u, y + v) != kUnwoven ? 1 : 0;
+    for (int u = -kNear; u <= kNear; ++u) known += piece_.seen(x + u, y + v) != kUnwoven ? 1 : 0;
   }
   float edges = 0;
   for (int v = -1; v <= 1; ++v) {
     for (int u = -1; u <= 1; ++u) {
-      const Spot there = spotAt(x + u, y + v);
+      const Spot there = piece_.seen(x + u, y + v);
       if (there != kUnwoven)
         edges = std::max(edges, atlas_.features[std::size_t{there} * kFeatures + kFeatures - 1]);
     }
@@ -216,7 +212,7 @@ void Quilter::closeShown(int x, int y) {
   }
   const Spot shown = piece_.spots[centre];
   for (std::size_t p = 0; p < places_.size(); ++p) {
-    const Spot own = places_[p] + static_cast<Spot>(cellAt(middle, middle, atlas_.width));
+    const Spot own = atlas_.beside(places_[p], middle, middle);
     const int dx = std::abs(static_cast<int>(own % atlas_.width) - static_cast<int>(shown % atlas_.width));
     const int dy = std::abs(static_cast<int>(own / atlas_.width) - static_cast<int>(shown / atlas_.width));
     if (dx < kElsewhere && dy < kElsewhere) costs_[p] = std::numeric_limits<float>::max();
@@ -226,7 +222,7 @@ void Quilter::closeShown(int x, int y) {
 bool Quilter::fits(Spot spot) const {
   for (int y = 0; y < sizes_.block; ++y) {
     for (int x = 0; x < sizes_.block; ++x) {
-      if (atlas_.open[spot + static_cast<Spot>(cellAt(x, y, atlas_.width))] == 0) return false;
+      if (!atlas_.isOpen(atlas_.beside(spot, x, y))) return false;
     }
   }
   return true;
@@ -411,7 +407,7 @@ void Quilter::putDown(int x, int y, Spot spot, const Ground& ground) {
     for (int dx = 0; dx < sizes_.block; ++dx) {
       const std::ptrdiff_t pixel = pixelAt(x + dx, y + dy);
       if (pixel < 0 || piece_.stays(pixel) || taken[cellAt(dx, dy, sizes_.block)] == 0) continue;
-      piece_.spots[pixel] = spot + static_cast<Spot>(cellAt(dx, dy, atlas_.width));
+      piece_.spots[pixel] = atlas_.beside(spot, dx, dy);
     }
   }
 }

@@ -24,11 +24,8 @@ class Shown {
     const float* p = swatches_[swatch].pixel(cellAt(x, y, swatches_[swatch].width));
     return {p[0], p[1], p[2]};
   }
-  // The spot so many pixels away; it may lie in no swatch.
-  Spot offset(Spot spot, int dx, int dy) const {
-    return spot + static_cast<Spot>(static_cast<std::ptrdiff_t>(dy) * atlas_.width + dx);
-  }
-  bool open(Spot spot) const { return spot < atlas_.open.size() && atlas_.open[spot] != 0; }
+  Spot beside(Spot spot, int dx, int dy) const { return atlas_.beside(spot, dx, dy); }
+  bool isOpen(Spot spot) const { return atlas_.isOpen(spot); }
 
  private:
   const Atlas& atlas_;

@@ -63,7 +63,7 @@ Image mixed(const WeaveInputs& inputs, const std::function<void(double)>& progre
   grow.layoutWeight = kLabelWeight;
   for (const WeaveSwatch& swatch : inputs.swatches) {
     Image map(swatch.picture.width, swatch.picture.height);
-    const std::vector<float> sign = signOf(countOf(grow.swatches));
+    const auto sign = signOf(countOf(grow.swatches));
     for (std::size_t i = 0; i < map.area(); ++i) std::copy(sign.begin(), sign.end(), map.pixel(i));
     grow.swatches.push_back({swatch.picture, std::move(map)});
   }

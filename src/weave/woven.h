@@ -37,6 +37,12 @@ struct Woven {
   int column(int x) const { return inside(x, width, repeats.across); }
   int row(int y) const { return inside(y, height, repeats.down); }
   Spot at(int x, int y) const { return spots[cellAt(x, y, width)]; }
+  // The same of places that may lie beyond an edge: kUnwoven where the piece does not repeat there.
+  Spot seen(int x, int y) const {
+    const int u = column(x);
+    const int v = row(y);
+    return u < 0 || v < 0 ? kUnwoven : at(u, v);
+  }
   bool mayMove(std::size_t i) const { return !stays(i) && (settled.empty() || settled[i] == 0); }
   bool stays(std::size_t i) const { return !given.empty() && given[i] != 0; }
 

@@ -97,6 +97,26 @@ TEST_F(WeaveProgram, VariesOnASheetAndTellsItsTime) {
   EXPECT_TRUE(std::filesystem::exists(folder / "many/sheet.png"));
   EXPECT_NE(r.out.find("\"event\":\"progress\""), std::string::npos);
   EXPECT_NE(r.out.find("\"event\":\"done\""), std::string::npos);
+  // What is there is kept, and what is not is woven.
+  std::filesystem::remove(folder / "many/moss-seed-2.png");
+  std::filesystem::remove(folder / "many/moss-seed-2.recipe.toml");
+  const auto kept = std::filesystem::last_write_time(folder / "many/moss-seed-1.png");
+  const RunResult again = run({"weave", "moss.png", "-o", "many/", "--vary", "seed=1,2", "--size", "70x70"});
+  EXPECT_EQ(again.code, 0) << again.err;
+  EXPECT_NE(again.err.find("1 of 2 pieces are there already and kept"), std::string::npos) << again.err;
+  EXPECT_TRUE(std::filesystem::exists(folder / "many/moss-seed-2.png"));
+  EXPECT_EQ(std::filesystem::last_write_time(folder / "many/moss-seed-1.png"), kept);
+  expectError({"weave", "moss.png", "-o", "many/", "--vary", "seed=1,2", "--size", "80x70"}, 1, "exists");
+  expectError({"weave", "moss.png", "-o", "others/", "--vary", "seed=3,3"}, 2, "two pieces would be named");
+}
+
+TEST_F(WeaveProgram, OfSeveralTheOnesBeforeAStopAreToldOf) {
+  const RunResult r = testing_support::runAndSignalWhen(
+      {"weave", "moss.png", "-o", "many/", "--vary", "size=40x40,3000x3000"}, folder.path,
+      [&] { return std::filesystem::exists(folder / "many/moss-size-40x40.recipe.toml"); }, SIGINT);
+  EXPECT_EQ(r.code, 130);
+  EXPECT_NE(r.err.find("1 of 2 pieces are there, the same command goes on with the rest"), std::string::npos)
+      << r.err;
 }
 
 TEST_F(WeaveProgram, StopsWithoutAResult) {
@@ -123,6 +143,10 @@ TEST_F(WeaveProgram, SaysWhatIsWrong) {
   expectError(weave({"moss.png", "--over", "gravel.png"}), 2, "name more than one");
   expectError(weave({"moss.png", "--layout", "moss.png", "--of", "gravel.png"}), 1,
               "a swatch's map has its size");
+  expectError(weave({"moss.png", "--layout", "gravel.png", "--size", "90x60"}), 1,
+              "a map has its piece's format");
+  expectError({"weave", "gravel.png", "--layout", "moss.png", "-o", "moss.png", "--force"}, 2,
+              "would replace");
   expectError(weave({"moss.png", "--from", "gravel.png"}), 2, "--from goes with --fill");
   expectError(weave({"moss.png", "gravel.png", "--fill", "moss.png"}), 2, "one picture is filled at a time");
   writePicture(folder / "small.png", cloth(20, 64), Depth::eight);

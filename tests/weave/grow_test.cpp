@@ -35,7 +35,7 @@ double meanOf(const Image& image) {
 TEST(Grow, EveryPixelAwayFromJoinsIsTheSwatchs) {
   const GrowInputs inputs = inputsFor(100, 171, 90);
   const Grown grown = grow(inputs, kGoOn);
-  const Image picture = pictureOf(grown.piece, grown.atlas, {inputs.swatches[0].picture});
+  const Image picture = pictureOf(grown.piece, grown.atlas, {inputs.swatches[0].picture}, kGoOn);
   int whole = 0;
   for (int y = 3; y < 87; ++y) {
     for (int x = 3; x < 168; ++x) {
@@ -59,7 +59,7 @@ TEST(Grow, EveryPixelAwayFromJoinsIsTheSwatchs) {
 TEST(Grow, HasTheSwatchsTonesAndNothingTwiceWithinAnEdge) {
   const GrowInputs inputs = inputsFor(128, 320, 260);
   const Grown grown = grow(inputs, kGoOn);
-  const Image picture = pictureOf(grown.piece, grown.atlas, {inputs.swatches[0].picture});
+  const Image picture = pictureOf(grown.piece, grown.atlas, {inputs.swatches[0].picture}, kGoOn);
   EXPECT_NEAR(meanOf(picture), meanOf(inputs.swatches[0].picture), 0.02);
   EXPECT_LE(repeatedSquares(grown.piece, grown.atlas, 128 / 8, 128).size(), 2U);
   // A plain quilt has dozens of them: they are broken, not avoided by chance.
@@ -175,6 +175,16 @@ TEST(Fill, KeepsThePictureAndGoesOnWithItsLines) {
   EXPECT_LT(line, 0.15);
   EXPECT_GT(beside, 0.35);
   EXPECT_LT(beside, 0.65);
+}
+
+TEST(Fill, IsTheSameForAnyNumberOfThreads) {
+  const WeaveInputs inputs = holeInputs();
+  setThreads(1);
+  const Image one = weave(inputs, kGoOn);
+  setThreads(3);
+  const Image three = weave(inputs, kGoOn);
+  setThreads(0);
+  EXPECT_EQ(one.pixels, three.pixels);
 }
 
 TEST(Fill, RefusesAMaskThatCoversAllUnlessThereIsASwatch) {

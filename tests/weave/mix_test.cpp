@@ -118,6 +118,21 @@ TEST(Layout, ColoursOfTheMapGoWhereTheyAreDrawn) {
   EXPECT_LT(meanOf(crop(toned, 0, 55, 100, 45)), 0.2);
 }
 
+// Photos have a hundred thousand colours; comparing each with each would take hours.
+TEST(Layout, MapsOfManyColoursAreLookedThroughAtOnce) {
+  Image map(256, 256);
+  for (std::size_t i = 0; i < map.area(); ++i) {
+    map.pixel(i)[0] = static_cast<float>(i % 256) / 255;
+    map.pixel(i)[1] = static_cast<float>(i / 256) / 255;
+  }
+  Image layout = map;
+  EXPECT_NO_THROW(requireColoursOf(layout, map));
+  for (int y = 100; y < 103; ++y) {
+    for (int x = 50; x < 53; ++x) std::fill_n(layout.pixel(cellAt(x, y, 256)), 3, 1.0F);
+  }
+  EXPECT_THROW(requireColoursOf(layout, map), UsageError);
+}
+
 TEST(Layout, AColourThatTheMapLacksIsNamedWithItsPlace) {
   Image map(40, 40, 3, 0.0F);
   Image layout(50, 50, 3, 0.0F);
