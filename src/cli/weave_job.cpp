@@ -38,12 +38,7 @@ namespace fs = std::filesystem;
 constexpr std::size_t kMostPieces = 100;
 constexpr double kBlink = 3;  // seconds
 // Seconds a pixel where nothing is known: two processors of 2026.
-constexpr double kUsualRate = 4e-6;
-// What a pixel of a piece holds at most on the way: its spots twice, the picture, and what is written; what a
-// layout wishes there; and one more piece, where several are blended.
-constexpr double kBytesPerPixel = 28;
-constexpr double kBytesOfLayout = 28;
-constexpr double kBytesOfPiece = 20;
+constexpr double kUsualRate = 2.8e-6;
 constexpr double kBytesOfProgram = 150e6;
 
 // What a job's files hold.
@@ -163,28 +158,33 @@ Inputs readInputs(WeaveRecipe& recipe, bool quiet) {
   return inputs;
 }
 
-// Pieces that are grown on the way.
-double piecesOf(const WeaveInputs& weave) {
-  return weave.mix == Mix::blended && weave.hole.empty() ? std::max<double>(1, countOf(weave.swatches)) : 1;
+// What a pixel takes: time, in pixels of a piece that is only grown, and bytes held at the most. Measured
+// with pieces of 4096x4096 and photos of a megapixel.
+struct PixelCost {
+  double time = 1;
+  double bytes = 19;
+};
+PixelCost pixelCost(const WeaveInputs& weave) {
+  // Tones are evened by solving for all pixels of a hole.
+  if (!weave.hole.empty()) return {1 + 9 * coverage(weave.hole), 110};
+  if (!weave.layout.empty()) return {2.9, 60};  // joins are everywhere
+  const double count = countOf(weave.swatches);
+  if (count < 2) return {};
+  return weave.mix == Mix::apart ? PixelCost{2.1, 65} : PixelCost{1.2 * count, 20 + 46 * count};
 }
 
-// In pixels. Those of a hole take longer: their tones are evened by solving for all of them.
+// Getting ready takes as long as so many pixels.
 double workOf(const WeaveInputs& weave) {
-  constexpr double kHole = 9;
-  const double hole = weave.hole.empty() ? 0 : kHole * coverage(weave.hole);
-  return (piecesOf(weave) + hole) * weave.width * weave.height;
+  constexpr double kGettingReady = 150e3;
+  return kGettingReady + pixelCost(weave).time * weave.width * weave.height;
 }
 
 double secondsFor(const WeaveRecipe& recipe, const WeaveInputs& weave) {
   return weaveSecondsFor(workOf(weave), recipe.settings.threads);
 }
 
-// Bytes held at the most.
 double memoryFor(const WeaveInputs& weave) {
-  const bool follows = !weave.layout.empty() || weave.swatches.size() > 1;
-  const double bytes =
-      kBytesPerPixel + (follows ? kBytesOfLayout : 0) + kBytesOfPiece * (piecesOf(weave) - 1);
-  return kBytesOfProgram + bytes * weave.width * weave.height;
+  return kBytesOfProgram + pixelCost(weave).bytes * weave.width * weave.height;
 }
 
 void requireMemory(const WeaveInputs& weave) {
@@ -266,9 +266,8 @@ int weaveOne(const WeaveJob& asked, const InterruptWatch& watch) {
   const auto begin = std::chrono::steady_clock::now();
   const Image piece = woven(job, inputs.weave, foretold, watch);
   const double seconds = std::chrono::duration<double>(std::chrono::steady_clock::now() - begin).count();
-  if (!job.recipe.picture)
-    learnRate(calibrationFile(), weaveCalibrationKey(job.recipe.settings.threads),
-              seconds / workOf(inputs.weave), seconds);
+  learnRate(calibrationFile(), weaveCalibrationKey(job.recipe.settings.threads),
+            seconds / workOf(inputs.weave), seconds);
   write(job, inputs, piece);
   fs::path recipe;
   if (!job.toPipe) {

@@ -64,19 +64,19 @@ Quilter::Quilter(Woven& piece, const Atlas& atlas, const QuiltSizes& sizes, std:
   used_.resize(places_.size());
 }
 
-void Quilter::lay(const std::function<void()>& progress) {
+void Quilter::lay(const std::function<void(double)>& progress) {
   const int pitch = sizes_.block - sizes_.overlap;
   if (!piece_.given.empty()) return layInwards(progress);
   for (int y = 0; y < piece_.height; y += pitch) {
     for (int x = 0; x < piece_.width; x += pitch) layAt(x, y, groundAt(x, y));
-    progress();
+    progress(std::min(1.0, static_cast<double>(y + pitch) / piece_.height));
   }
 }
 
 // Around the pixel of the hole's edge that most is known around and the strongest line runs into, again and
 // again: lines go on before what lies between them (Criminisi, Perez & Toyama 2004, "Region filling and
 // object removal by exemplar-based image inpainting").
-void Quilter::layInwards(const std::function<void()>& progress) {
+void Quilter::layInwards(const std::function<void(double)>& progress) {
   anyKnown_ = std::any_of(piece_.given.begin(), piece_.given.end(), [](std::uint8_t g) { return g != 0; });
   for (;;) {
     float most = -1;
@@ -97,14 +97,14 @@ void Quilter::layInwards(const std::function<void()>& progress) {
     Spot& middle = piece_.spots[cellAt(best[0], best[1], piece_.width)];
     if (middle == kUnwoven)
       middle = places_.front();  // a cut may leave it out; it is not to be asked for again
-    progress();
+    progress(0);
   }
   // What was laid first did not know what came after it, nor the far side of the hole.
   for (int round = 0; round < kRelaid; ++round) {
     const int step = sizes_.block / 2;
     for (int y = -(round * step) / 2; y < piece_.height; y += step) {
       for (int x = -(round * step) / 2; x < piece_.width; x += step) layAgain(x, y);
-      progress();
+      progress(static_cast<double>(round) / kRelaid);
     }
   }
 }

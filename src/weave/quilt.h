@@ -30,9 +30,9 @@ class Quilter {
 
   // All of the piece that is not there yet, row by row, or from what is given inwards: each block is taken
   // from where it fits to what lies already and to the layout, and where little was taken from within a
-  // swatch's edge; and is cut into what lies along the least difference. Progress is called after each row of
-  // blocks.
-  void lay(const std::function<void()>& progress);
+  // swatch's edge; and is cut into what lies along the least difference. Progress is told after each row of
+  // blocks, from 0 to 1.
+  void lay(const std::function<void(double)>& progress);
 
   // One more block over what lies within this square, where one fits best, from elsewhere than what lies in
   // its middle, cut in on all sides.
@@ -40,7 +40,7 @@ class Quilter {
 
  private:
   struct Ground;
-  void layInwards(const std::function<void()>& progress);
+  void layInwards(const std::function<void(double)>& progress);
   float priorityAt(int x, int y) const;
   void layAgain(int x, int y);
   void layAt(int x, int y, const Ground& ground);

@@ -16,7 +16,7 @@ constexpr QuiltSizes kSizes{14, 5, 64};
 
 Woven quilted(const Atlas& atlas, int width, int height, Repeats repeats, std::uint64_t seed) {
   Woven piece(width, height, repeats);
-  Quilter(piece, atlas, kSizes, seed).lay([] {});
+  Quilter(piece, atlas, kSizes, seed).lay([](double) {});
   return piece;
 }
 
@@ -71,7 +71,7 @@ TEST(Quilter, FollowsALayout) {
   for (int y = 0; y < 60; ++y) {
     for (int x = 0; x < 30; ++x) piece.wish[cellAt(x, y, 60) * kFeatures] = 1;
   }
-  Quilter(piece, atlas, kSizes, 1).lay([] {});
+  Quilter(piece, atlas, kSizes, 1).lay([](double) {});
   int right = 0;
   for (int y = 0; y < 60; ++y) {
     for (int x = 0; x < 60; ++x) right += (atlas.pixel(piece.at(x, y)).x >= 32) == (x < 30) ? 1 : 0;
@@ -87,7 +87,7 @@ TEST(Quilter, LeavesWhatIsGiven) {
     piece.given[x] = 1;
     piece.spots[x] = atlas.spot(kWindow + x, kWindow + 9);
   }
-  Quilter(piece, atlas, kSizes, 1).lay([] {});
+  Quilter(piece, atlas, kSizes, 1).lay([](double) {});
   for (int x = 0; x < 50; ++x) EXPECT_EQ(piece.at(x, 0), atlas.spot(kWindow + x, kWindow + 9));
   EXPECT_EQ(std::count(piece.spots.begin(), piece.spots.end(), kUnwoven), 0);
 }
