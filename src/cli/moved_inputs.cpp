@@ -128,6 +128,8 @@ void findMovedInputs(WeaveRecipe& recipe, const fs::path& file, bool quiet) {
   if (recipe.over) search.find(*recipe.over, "map", "--over FILE");
   if (recipe.layout) search.find(*recipe.layout, "layout", "--layout FILE");
   if (recipe.layoutMap) search.find(*recipe.layoutMap, "swatch's map", "--of FILE");
+  if (recipe.along) search.find(*recipe.along, "photo", "--along FILE");
+  search.find({}, recipe.parts, recipe.mask);
 }
 
 }  // namespace jugendstil::cli

@@ -13,6 +13,7 @@
 #include "base/parallel.h"
 #include "cli/calibration.h"
 #include "cli/interrupt.h"
+#include "cli/paint_inputs.h"
 #include "cli/paint_state.h"
 #include "cli/recipe_options.h"
 #include "cli/say.h"
@@ -47,42 +48,13 @@ struct Inputs {
   PaintInputs paint;
 };
 
-Image readMask(RecipeInput& input, const Image& photo, bool quiet) {
-  knowFile(input, "mask", quiet);
-  return readMaskFor(input.path, photo.width, photo.height);
-}
-
-PaintReference readReference(RecipeInput& input, bool quiet) {
-  knowFile(input, "reference", quiet);
-  return {rgbOf(readPicture(input.path).image), input.share};
-}
-
-// References under one mask are one part.
-void readParts(PaintRecipe& recipe, const Image& photo, bool quiet, PaintInputs& inputs) {
-  std::vector<fs::path> masks;
-  for (RecipePart& part : recipe.parts) {
-    const auto known = std::find(masks.begin(), masks.end(), part.mask.path);
-    const std::size_t i = known - masks.begin();
-    if (known == masks.end()) {
-      masks.push_back(part.mask.path);
-      inputs.parts.push_back({readMask(part.mask, photo, quiet), {}});
-    } else {
-      part.mask.checksum = fileChecksum(part.mask.path);
-    }
-    inputs.parts[i].references.push_back(readReference(part.reference, quiet));
-  }
-  if (!recipe.mask) return;
-  inputs.inside = readMask(recipe.mask->file, photo, quiet);
-  if (!recipe.mask->inside) inputs.inside = inverted(std::move(inputs.inside));
-}
-
 Inputs readInputs(PaintRecipe& recipe, bool quiet) {
   Inputs inputs;
   knowFile(*recipe.photo, "photo", quiet);
   inputs.photo = readPicture(recipe.photo->path);
   inputs.paint.photo = std::move(inputs.photo.image);
   for (RecipeInput& r : recipe.references) inputs.paint.references.push_back(readReference(r, quiet));
-  readParts(recipe, inputs.paint.photo, quiet, inputs.paint);
+  readParts(recipe.parts, recipe.mask, quiet, inputs.paint);
   if (recipe.start) {
     knowFile(*recipe.start, "start", quiet);
     inputs.paint.start = rgbOf(readPicture(recipe.start->path).image);
@@ -167,19 +139,6 @@ Depth outputDepth(const Picture& photo) {
   return photo.depth == Depth::eight ? Depth::eight : Depth::sixteen;
 }
 
-Image withAlphaOf(const Image& photo, const Image& painting) {
-  if (photo.channels != 4) return painting;
-  const Image alpha = resizePhoto(photo, painting.width, painting.height);
-  Image out(painting.width, painting.height, 4);
-  for (std::size_t i = 0; i < out.area(); ++i) {
-    for (std::size_t c = 0; c < 3; ++c) out.pixels[i * 4 + c] = painting.pixels[i * 3 + c];
-    out.pixels[i * 4 + 3] = std::clamp(alpha.pixels[i * 4 + 3], 0.0F, 1.0F);
-  }
-  return out;
-}
-
-// The photo below, the painting as it was painted above, its mask as transparency: so that work goes on by
-// hand.
 void writeLayers(const PaintJob& job, const PaintResult& result, Depth depth) {
   Image above(result.photo.width, result.photo.height, 4, 1.0F);
   const Image painting = inPalette(result.photo, result.painting, job.recipe.settings.palette);

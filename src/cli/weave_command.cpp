@@ -26,6 +26,12 @@ po::options_description inputOptions() {
       "fill", po::value<std::string>()->value_name("MASK"),
       "do not grow a piece, but fill the picture where this is white from what is around it")(
       "from", referencesValue(), "also from these swatches")(
+      "along", po::value<std::string>()->value_name("PHOTO"),
+      "do not grow a piece, but show this photo in the swatches' own patches")(
+      "inside", po::value<std::string>()->value_name("MASK"), "along a photo: only where the mask is white")(
+      "outside", po::value<std::string>()->value_name("MASK"), "along a photo: only where the mask is black")(
+      "part", po::value<std::vector<std::string>>()->value_name("MASK=REF[@SHARE]"),
+      "along a photo: what the mask shows white comes of this reference; may be given again")(
       "output,o", po::value<std::string>()->value_name("OUT|DIR/"),
       "the picture to write, or the folder for several; - for standard output");
   return options;
@@ -44,6 +50,24 @@ std::vector<RecipeInput> swatchesIn(const std::vector<std::string>& words, const
   return swatches;
 }
 
+// Settings that say nothing for this kind of weave are a slip.
+void requireOwnSettings(const po::variables_map& given, bool along) {
+  const auto check = [&](const std::string& name, const std::string& shown) {
+    if (along && isOfGrowing(name))
+      throw UsageError(
+          fmt::format("{} goes without --along: a photo's format is kept; --long-edge says how "
+                      "large the picture is",
+                      shown));
+    if (!along && isOfAlong(name))
+      throw UsageError(fmt::format("{} goes with --along PHOTO, which a picture is woven along", shown));
+  };
+  for (const SettingInfo& info : weaveSettingTable()) {
+    if (given.count(info.name) != 0) check(info.name, "--" + info.name);
+  }
+  for (const std::string& word : listOf(given, "vary"))
+    check(word.substr(0, word.find('=')), "--vary " + word.substr(0, word.find('=')));
+}
+
 // What was given on top of a recipe.
 WeaveJob jobFrom(WeaveRecipe recipe, const po::variables_map& given, Pipes& pipes) {
   applyGiven(given, weaveSettingTable(), [&](const std::string& name, const std::string& text) {
@@ -52,6 +76,13 @@ WeaveJob jobFrom(WeaveRecipe recipe, const po::variables_map& given, Pipes& pipe
   const auto take = [&](const char* name, std::optional<RecipeInput>& input) {
     if (given.count(name) != 0) input = inputNamed(textOf(given, name));
   };
+  requireOwnSettings(given, recipe.along || given.count("along") != 0);
+  if (given.count("along") != 0) recipe.along = inputNamed(pipes.input(textOf(given, "along")));
+  if (given.count("part") != 0) {
+    recipe.parts.clear();
+    for (const std::string& word : listOf(given, "part")) recipe.parts.push_back(parsePart(word));
+  }
+  if (auto mask = givenMask(given)) recipe.mask = std::move(mask);
   take("over", recipe.over);
   take("layout", recipe.layout);
   take("of", recipe.layoutMap);
@@ -79,6 +110,21 @@ WeaveJob jobFrom(WeaveRecipe recipe, const po::variables_map& given, Pipes& pipe
 void requireSense(const WeaveJob& job) {
   const WeaveRecipe& r = job.recipe;
   const WeaveSettings& s = r.settings;
+  if (r.along) {
+    if (r.swatches.empty() && r.parts.empty())
+      throw UsageError(
+          "--along needs references, as plain words before it or with --part: jugendstil weave REF... "
+          "--along "
+          "PHOTO -o OUT");
+    if (r.hole || r.layout || r.layoutMap || r.over)
+      throw UsageError(
+          "--along goes without --fill, --layout, --of and --over: the photo says what lies where; --part "
+          "says "
+          "which reference");
+    return;
+  }
+  if (!r.parts.empty() || r.mask)
+    throw UsageError("--part, --inside and --outside go with --along PHOTO, which a picture is woven along");
   if (r.hole) {
     if (!r.picture)
       throw UsageError(
@@ -104,8 +150,7 @@ void requireSense(const WeaveJob& job) {
 
 // The name of a piece in a folder.
 std::string pieceName(const WeaveRecipe& recipe) {
-  return recipe.picture ? recipe.picture->path.stem().string() + "-filled.png"
-                        : recipe.swatches.front().path.stem().string() + "-woven.png";
+  return namedAfter(recipe).path.stem().string() + (recipe.picture ? "-filled.png" : "-woven.png");
 }
 
 int run(WeaveJob job, const std::string& word, const po::variables_map& given, Pipes& pipes) {
@@ -119,8 +164,7 @@ int run(WeaveJob job, const std::string& word, const po::variables_map& given, P
     job.output = word;
     return runWeaveJob(job);
   }
-  const RecipeInput& like = job.recipe.picture ? *job.recipe.picture : job.recipe.swatches.front();
-  const std::string output = pipes.output(word, given, like.path, ".png");
+  const std::string output = pipes.output(word, given, namedAfter(job.recipe).path, ".png");
   job.fromPipe = pipes.hasInput();
   job.toPipe = pipes.hasOutput();
   job.makesFolder = meansFolder(output);
@@ -138,11 +182,14 @@ po::options_description varyOptions() {
 const char* const kWeaveUsage =
     "usage: jugendstil weave SWATCH... -o OUT --size WIDTHxHEIGHT [options]\n"
     "       jugendstil weave SWATCH --layout DRAWING [--of SWATCHMAP] -o OUT [options]\n"
-    "       jugendstil weave PICTURE --fill MASK -o OUT [options]\n\n"
+    "       jugendstil weave PICTURE --fill MASK -o OUT [options]\n"
+    "       jugendstil weave REF... --along PHOTO -o OUT [options]\n\n"
     "Grows pieces of any size from swatches, alone or mixed, along a drawing, repeating without a\n"
-    "seam; or fills holes in pictures. Each pixel is one of a swatch's own, joins go over softly.\n\n"
+    "seam; fills holes in pictures; or shows a photo in the patches of reference pictures alone. Each\n"
+    "pixel is one of a swatch's own, joins go over softly.\n\n"
     "  jugendstil weave moss.png --size 2048x1536 --repeats both -o moss_tile.png\n"
-    "  jugendstil weave moss.png@2 gravel.png --mix blended --vary seed=1,2,3 -o grounds/\n";
+    "  jugendstil weave moss.png@2 gravel.png --mix blended --vary seed=1,2,3 -o grounds/\n"
+    "  jugendstil weave mosaic.jpg --along palm_house.jpg --likeness 65 -o palm_mosaic.png\n";
 
 const char* const kRedoUsage =
     "usage: jugendstil redo RECIPE [-o OUT] [options]\n\n"

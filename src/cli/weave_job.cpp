@@ -17,18 +17,16 @@
 #include "cli/calibration.h"
 #include "cli/interrupt.h"
 #include "cli/options.h"
+#include "cli/paint_inputs.h"
 #include "cli/recipe_options.h"
 #include "cli/say.h"
 #include "cli/vary.h"
-#include "image/mask.h"
+#include "cli/weave_inputs.h"
 #include "image/picture_file.h"
 #include "recipe/recipe_reader.h"
 #include "recipe/recipe_words.h"
 #include "recipe/recipe_writer.h"
 #include "report/sheet.h"
-#include "weave/grow.h"
-#include "weave/layout.h"
-#include "weave/weave.h"
 
 namespace jugendstil::cli {
 namespace {
@@ -39,170 +37,30 @@ constexpr std::size_t kMostPieces = 100;
 constexpr double kBlink = 3;  // seconds
 // Seconds a pixel where nothing is known: two processors of 2026.
 constexpr double kUsualRate = 2.8e-6;
-constexpr double kBytesOfProgram = 150e6;
 
-// What a job's files hold.
-struct Inputs {
-  WeaveInputs weave;
-  Depth depth = Depth::eight;
-  std::shared_ptr<const Metadata> metadata;  // of a filled picture
-  Image alpha;                               // of a filled picture that has some
-};
-
-Image opaque(const Picture& picture, const fs::path& path) {
-  for (std::size_t i = 0; picture.image.channels == 4 && i < picture.image.area(); ++i) {
-    if (picture.image.pixel(i)[3] < 1)
-      throw Error(fmt::format(
-          "{} is transparent in places; a swatch has to be opaque: crop it, or lay it over a colour",
-          path.string()));
-  }
-  return rgbOf(picture.image);
+double secondsFor(const WeaveRecipe& recipe, const WeaveFiles& files) {
+  return weaveSecondsFor(costOf(files).work, recipe.settings.threads);
 }
 
-// An Error says whose it is.
-void naming(const fs::path& path, const std::function<void()>& work) {
-  try {
-    work();
-  } catch (const UsageError& e) {
-    throw UsageError(fmt::format("{}: {}", path.string(), e.what()));
-  } catch (const Error& e) {
-    throw Error(fmt::format("{}: {}", path.string(), e.what()));
-  }
-}
-
-Picture read(RecipeInput& input, const char* what, bool quiet) {
-  knowFile(input, what, quiet);
-  return readPicture(input.path);
-}
-
-void readPictureWithHole(WeaveRecipe& recipe, bool quiet, Inputs& inputs) {
-  const Picture picture = read(*recipe.picture, "picture", quiet);
-  WeaveInputs& weave = inputs.weave;
-  weave.picture = rgbOf(picture.image);
-  inputs.metadata = picture.metadata;
-  inputs.depth = picture.depth;
-  if (picture.image.channels == 4) inputs.alpha = picture.image;
-  knowFile(*recipe.hole, "mask", quiet);
-  weave.hole = readMaskFor(recipe.hole->path, picture.image.width, picture.image.height);
-  weave.hole = resizedMask(weave.hole, picture.image.width, picture.image.height);
-  if (coverage(weave.hole) <= 0)
-    throw Error(fmt::format("{} is black all over: there is nothing to fill", recipe.hole->path.string()));
-  if (coverage(weave.hole) >= 1 && weave.swatches.empty())
-    throw Error(fmt::format("{} covers the whole picture: nothing is left to fill it with",
-                            recipe.hole->path.string()));
-  weave.width = picture.image.width;
-  weave.height = picture.image.height;
-}
-
-// A grey map, as a picture of any size or as a drawing for a piece of this one.
-Image readMap(RecipeInput& input, const char* what, bool quiet, const WeaveInputs& weave) {
-  knowFile(input, what, quiet);
-  return readMask(input.path, weave.width, weave.height);
-}
-
-// A map that would have to be stretched was made for another piece.
-void requireFormat(const RecipeInput& input, const Image& map, const WeaveInputs& weave) {
-  constexpr double kFormat = 0.02;
-  const double ratio = 1.0 * map.width / map.height * weave.height / weave.width;
-  if (std::abs(ratio - 1) <= kFormat) return;
-  throw Error(
-      fmt::format("{} is {}x{}, and the piece {}x{}: a map has its piece's format; leave --size out to take "
-                  "that of the map",
-                  input.path.string(), map.width, map.height, weave.width, weave.height));
-}
-
-void readLayout(WeaveRecipe& recipe, bool quiet, WeaveInputs& weave) {
-  if (!recipe.layoutMap) {
-    weave.layout = rgbOf(readMap(*recipe.layout, "layout", quiet, weave));
-    return;
-  }
-  weave.layout = rgbOf(read(*recipe.layout, "layout", quiet).image);
-  weave.layoutMap = rgbOf(read(*recipe.layoutMap, "swatch's map", quiet).image);
-  const Image& swatch = weave.swatches.front().picture;
-  if (weave.layoutMap.width != swatch.width || weave.layoutMap.height != swatch.height)
-    throw Error(fmt::format("{} is {}x{}, but the swatch {} is {}x{}: a swatch's map has its size",
-                            recipe.layoutMap->path.string(), weave.layoutMap.width, weave.layoutMap.height,
-                            recipe.swatches.front().path.string(), swatch.width, swatch.height));
-  naming(recipe.layout->path, [&] { requireColoursOf(weave.layout, weave.layoutMap); });
-}
-
-Inputs readInputs(WeaveRecipe& recipe, bool quiet) {
-  Inputs inputs;
-  WeaveInputs& weave = inputs.weave;
-  const WeaveSettings& settings = recipe.settings;
-  for (RecipeInput& swatch : recipe.swatches) {
-    const Picture picture = read(swatch, "swatch", quiet);
-    if (weave.swatches.empty()) inputs.depth = picture.depth;
-    weave.swatches.push_back({opaque(picture, swatch.path), swatch.share});
-    naming(swatch.path, [&] { requireSwatch(weave.swatches.back().picture); });
-  }
-  weave.width = settings.width > 0 ? settings.width : kUsualPiece;
-  weave.height = settings.width > 0 ? settings.height : kUsualPiece;
-  weave.repeats = settings.repeats;
-  weave.seed = settings.seed;
-  weave.mix = settings.mix;
-  const auto fit = [&](const RecipeInput& input, const Image& map) {
-    if (settings.width > 0) return requireFormat(input, map, weave);
-    weave.width = map.width;
-    weave.height = map.height;
-  };
-  if (recipe.picture) readPictureWithHole(recipe, quiet, inputs);
-  if (recipe.layout) {
-    readLayout(recipe, quiet, weave);
-    fit(*recipe.layout, weave.layout);
-  }
-  if (recipe.over) {
-    weave.over = readMap(*recipe.over, "map", quiet, weave);
-    fit(*recipe.over, weave.over);
-  }
-  return inputs;
-}
-
-// What a pixel takes: time, in pixels of a piece that is only grown, and bytes held at the most. Measured
-// with pieces of 4096x4096 and photos of a megapixel.
-struct PixelCost {
-  double time = 1;
-  double bytes = 19;
-};
-PixelCost pixelCost(const WeaveInputs& weave) {
-  // Tones are evened by solving for all pixels of a hole.
-  if (!weave.hole.empty()) return {1 + 9 * coverage(weave.hole), 110};
-  if (!weave.layout.empty()) return {2.9, 60};  // joins are everywhere
-  const double count = countOf(weave.swatches);
-  if (count < 2) return {};
-  return weave.mix == Mix::apart ? PixelCost{2.1, 65} : PixelCost{1.2 * count, 20 + 46 * count};
-}
-
-// Getting ready takes as long as so many pixels.
-double workOf(const WeaveInputs& weave) {
-  constexpr double kGettingReady = 150e3;
-  return kGettingReady + pixelCost(weave).time * weave.width * weave.height;
-}
-
-double secondsFor(const WeaveRecipe& recipe, const WeaveInputs& weave) {
-  return weaveSecondsFor(workOf(weave), recipe.settings.threads);
-}
-
-double memoryFor(const WeaveInputs& weave) {
-  return kBytesOfProgram + pixelCost(weave).bytes * weave.width * weave.height;
-}
-
-void requireMemory(const WeaveInputs& weave) {
+void requireMemory(const WeaveFiles& files) {
   const double there =
       0.75 * static_cast<double>(sysconf(_SC_PHYS_PAGES)) * static_cast<double>(sysconf(_SC_PAGESIZE));
-  const double needed = memoryFor(weave);
+  const double needed = costOf(files).bytes;
   if (needed <= there) return;
   throw Error(fmt::format(
       "a piece of {}x{} needs {:.0f} MB, and this machine has {:.0f} MB to give; choose a smaller size",
-      weave.width, weave.height, needed / 1e6, there / 1e6));
+      sizeOf(files).width, sizeOf(files).height, needed / 1e6, there / 1e6));
 }
 
-std::string planLine(const WeaveRecipe& recipe, const WeaveInputs& weave) {
-  const std::string from = referenceWords(recipe.swatches);
+std::string planLine(const WeaveRecipe& recipe, const WeaveFiles& files) {
+  const std::string from = referenceWords(recipe.swatches, recipe.parts);
   if (recipe.picture)
     return fmt::format("filling {} where {} is white{}", recipe.picture->path.filename().string(),
                        recipe.hole->path.filename().string(), from.empty() ? "" : ", also from " + from);
-  std::string line = fmt::format("weaving {}x{} from {}", weave.width, weave.height, from);
+  const Size size = sizeOf(files);
+  std::string line = fmt::format("weaving {}x{} from {}", size.width, size.height, from);
+  if (recipe.along) line += " along " + recipe.along->path.filename().string();
+  if (recipe.mask) line += ", " + maskWords(recipe.mask);
   if (recipe.layout) line += " along " + recipe.layout->path.filename().string();
   if (recipe.over) line += " over " + recipe.over->path.filename().string();
   return line;
@@ -213,27 +71,32 @@ void requirePlaces(const WeaveJob& job) {
   requireEncoding(job.output, job.recipe.settings.encoding);
   const WeaveRecipe& r = job.recipe;
   for (const RecipeInput& swatch : r.swatches) requireOther(job.output, swatch.path);
-  for (const auto* input : {&r.picture, &r.hole, &r.over, &r.layout, &r.layoutMap}) {
+  for (const auto* input : {&r.picture, &r.hole, &r.over, &r.layout, &r.layoutMap, &r.along}) {
     if (*input) requireOther(job.output, (*input)->path);
   }
+  for (const RecipePart& part : r.parts) {
+    requireOther(job.output, part.mask.path);
+    requireOther(job.output, part.reference.path);
+  }
+  if (r.mask) requireOther(job.output, r.mask->file.path);
   requireFree(job.output, job.force);
   if (!job.toPipe) requireFree(recipePathFor(job.output), job.force);
   requirePlace(job.output, job.makesFolder);
 }
 
-int tellPlan(const WeaveJob& job, const WeaveInputs& weave) {
-  say(stdout, "{}\n", planLine(job.recipe, weave));
+int tellPlan(const WeaveJob& job, const WeaveFiles& files) {
+  say(stdout, "{}\n", planLine(job.recipe, files));
   tellSettings(settingsOf(job.recipe));
   say(stdout, "would write {}\n", job.shownOutput());
   if (!job.toPipe) say(stdout, "would write {}\n", recipePathFor(job.output).string());
-  say(stdout, "memory: about {:.0f} MB\n", memoryFor(weave) / 1e6);
-  say(stdout, "time: about {}\n", duration(secondsFor(job.recipe, weave)));
+  say(stdout, "memory: about {:.0f} MB\n", costOf(files).bytes / 1e6);
+  say(stdout, "time: about {}\n", duration(secondsFor(job.recipe, files)));
   return 0;
 }
 
-Image woven(const WeaveJob& job, const WeaveInputs& weave, double foretold, const InterruptWatch& watch) {
+Image woven(const WeaveJob& job, const WeaveFiles& files, double foretold, const InterruptWatch& watch) {
   ProgressDisplay display(job.quiet ? ProgressStyle::none : job.progress);
-  Image piece = jugendstil::weave(weave, [&](double done) {
+  Image piece = wovenFrom(files, [&](double done) {
     watch.stopIfWanted();
     const double elapsed = display.seconds();
     // What is done in a blink needs no lines.
@@ -246,29 +109,27 @@ Image woven(const WeaveJob& job, const WeaveInputs& weave, double foretold, cons
   return piece;
 }
 
-void write(const WeaveJob& job, const Inputs& inputs, const Image& piece) {
+void write(const WeaveJob& job, const WeaveFiles& files, const Image& piece) {
   if (job.makesFolder) makeFolderFor(job.output);
-  Image transparent = inputs.alpha;
-  for (std::size_t i = 0; i < transparent.area(); ++i) std::copy_n(piece.pixel(i), 3, transparent.pixel(i));
-  writePicture(job.output, transparent.empty() ? piece : transparent, inputs.depth, inputs.metadata.get(),
-               job.recipe.settings.encoding);
+  writePicture(job.output, files.transparent.empty() ? piece : withAlphaOf(files.transparent, piece),
+               files.depth, files.metadata.get(), job.recipe.settings.encoding);
 }
 
 int weaveOne(const WeaveJob& asked, const InterruptWatch& watch) {
   WeaveJob job = asked;
   requirePlaces(job);
   setThreads(job.recipe.settings.threads);
-  const Inputs inputs = readInputs(job.recipe, job.quiet);
-  requireMemory(inputs.weave);
-  if (job.dryRun) return tellPlan(job, inputs.weave);
-  const double foretold = secondsFor(job.recipe, inputs.weave);
-  if (job.tells()) say(stderr, "{}, about {}\n", planLine(job.recipe, inputs.weave), duration(foretold));
+  const WeaveFiles files = readWeave(job.recipe, job.quiet);
+  requireMemory(files);
+  if (job.dryRun) return tellPlan(job, files);
+  const double foretold = secondsFor(job.recipe, files);
+  if (job.tells()) say(stderr, "{}, about {}\n", planLine(job.recipe, files), duration(foretold));
   const auto begin = std::chrono::steady_clock::now();
-  const Image piece = woven(job, inputs.weave, foretold, watch);
+  const Image piece = woven(job, files, foretold, watch);
   const double seconds = std::chrono::duration<double>(std::chrono::steady_clock::now() - begin).count();
-  learnRate(calibrationFile(), weaveCalibrationKey(job.recipe.settings.threads),
-            seconds / workOf(inputs.weave), seconds);
-  write(job, inputs, piece);
+  learnRate(calibrationFile(), weaveCalibrationKey(job.recipe.settings.threads), seconds / costOf(files).work,
+            seconds);
+  write(job, files, piece);
   fs::path recipe;
   if (!job.toPipe) {
     job.recipe.piece = job.output.filename().string();
@@ -291,7 +152,7 @@ int weaveOne(const WeaveJob& asked, const InterruptWatch& watch) {
 
 // One job for each combination of values.
 std::vector<WeaveJob> variations(const WeaveJob& job) {
-  const RecipeInput& named = job.recipe.picture ? *job.recipe.picture : job.recipe.swatches.front();
+  const RecipeInput& named = namedAfter(job.recipe);
   std::vector<std::pair<WeaveJob, std::string>> all{{job, named.path.stem().string()}};
   all.front().first.vary.clear();
   for (const std::string& word : job.vary) {
@@ -340,9 +201,15 @@ bool isWoven(const WeaveJob& job) {
   WeaveRecipe asked = job.recipe;
   asked.piece = job.output.filename().string();
   for (RecipeInput& swatch : asked.swatches) swatch.checksum = fileChecksum(swatch.path);
-  for (auto* input : {&asked.picture, &asked.hole, &asked.over, &asked.layout, &asked.layoutMap}) {
+  for (auto* input :
+       {&asked.picture, &asked.hole, &asked.over, &asked.layout, &asked.layoutMap, &asked.along}) {
     if (*input) (*input)->checksum = fileChecksum((*input)->path);
   }
+  for (RecipePart& part : asked.parts) {
+    part.mask.checksum = fileChecksum(part.mask.path);
+    part.reference.checksum = fileChecksum(part.reference.path);
+  }
+  if (asked.mask) asked.mask->file.checksum = fileChecksum(asked.mask->file.path);
   const fs::path folder = fs::absolute(file).parent_path();
   return weaveRecipeText(known, folder) == weaveRecipeText(asked, folder);
 }
@@ -397,6 +264,11 @@ int weaveSeveral(const WeaveJob& job, const InterruptWatch& watch) {
 }
 
 }  // namespace
+
+const RecipeInput& namedAfter(const WeaveRecipe& recipe) {
+  if (recipe.along) return *recipe.along;
+  return recipe.picture ? *recipe.picture : recipe.swatches.front();
+}
 
 double weaveSecondsFor(double pixels, int threads) {
   const auto known = knownRate(calibrationFile(), weaveCalibrationKey(threads));

@@ -19,6 +19,10 @@ struct WeaveJob : RunOptions {
   std::string shownOutput() const { return toPipe ? "standard output" : output.string(); }
 };
 
+// What the result is called like: the photo along which it is woven, the picture that is filled, or the first
+// swatch.
+const RecipeInput& namedAfter(const WeaveRecipe& recipe);
+
 // Seconds that a piece of so many pixels takes, by earlier ones on this machine.
 double weaveSecondsFor(double pixels, int threads);
 

@@ -115,7 +115,10 @@ std::optional<PastWork> workOf(const WeaveRecipe& recipe, const fs::path& folder
   add(work, "map", recipe.over);
   add(work, "layout", recipe.layout);
   add(work, "map", recipe.layoutMap);
-  work.after = referenceWords(recipe.swatches);
+  add(work, "photo", recipe.along);
+  addParts(work, recipe.parts, recipe.mask);
+  work.after = referenceWords(recipe.swatches, recipe.parts);
+  if (recipe.along) work.after += " along " + recipe.along->path.filename().string();
   if (recipe.layout) work.after += " along " + recipe.layout->path.filename().string();
   if (recipe.hole) work.mask = "where " + recipe.hole->path.filename().string() + " is white";
   work.settings = settingsOf(recipe);

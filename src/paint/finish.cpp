@@ -8,6 +8,7 @@
 #include "base/parallel.h"
 #include "grade/gamut.h"
 #include "image/colour.h"
+#include "image/layer.h"
 #include "image/oklab.h"
 
 namespace jugendstil {
@@ -50,6 +51,15 @@ Image inPalette(const Image& photo, const Image& painting, Palette palette) {
     }
   });
   return out;
+}
+
+Image laidOver(const Image& photo, const Image& painting, const Image& shown, const PaintSettings& settings) {
+  Image picture = inPalette(photo, painting, settings.palette);
+  LayerSettings layer{settings.opacity, settings.blend, std::nullopt};
+  if (!shown.empty()) layer.mask = shown;
+  const Layer over(std::move(layer), photo.width, photo.height);
+  if (!over.plain()) over.combine(photo, picture);
+  return picture;
 }
 
 }  // namespace jugendstil

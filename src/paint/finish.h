@@ -12,4 +12,8 @@ namespace jugendstil {
 // of one size.
 Image inPalette(const Image& photo, const Image& painting, Palette palette);
 
+// The painting in its palette and laid over the photo, with opacity, blend mode and, where it is not empty, a
+// mask of one channel. Both RGB of one size.
+Image laidOver(const Image& photo, const Image& painting, const Image& shown, const PaintSettings& settings);
+
 }  // namespace jugendstil

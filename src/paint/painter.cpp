@@ -9,7 +9,6 @@
 
 #include "base/error.h"
 #include "base/stop.h"
-#include "image/layer.h"
 #include "image/mask.h"
 #include "paint/coarse_to_fine.h"
 #include "paint/easel.h"
@@ -38,14 +37,6 @@ std::vector<RegionTargets> targetsOf(const Chain& chain, const std::vector<Regio
                    region.area});
   }
   return all;
-}
-
-void layOverPhoto(PaintResult& result, const PaintSettings& settings) {
-  result.picture = inPalette(result.photo, result.painting, settings.palette);
-  LayerSettings layer{settings.opacity, settings.blend, std::nullopt};
-  if (!result.shown.empty()) layer.mask = result.shown;
-  const Layer over(std::move(layer), result.photo.width, result.photo.height);
-  if (!over.plain()) over.combine(result.photo, result.picture);
 }
 
 // What was done last.
@@ -85,7 +76,7 @@ class Work {
     if (!larger) result_.photo = sized(rgbOf(inputs.photo));
     const Image shown = shownPart(regions_);
     if (!shown.empty()) result_.shown = resizedMask(shown, plan_.size().width, plan_.size().height);
-    layOverPhoto(result_, settings_);
+    result_.picture = laidOver(result_.photo, result_.painting, result_.shown, settings_);
     return std::move(result_);
   }
 

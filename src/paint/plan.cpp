@@ -18,7 +18,6 @@ namespace {
 constexpr int kMargin = 32;
 constexpr int kMultiple = 16;
 constexpr int kLeastSide = 16;
-constexpr int kDefaultLongEdge = 1024;
 // Losses are optimised up to the area of this picture. There a reference's strokes are some pixels wide, as
 // the network knows strokes; on larger pictures it makes a fine relief of them.
 constexpr double kWorkingArea = 512.0 * 384.0;
@@ -195,6 +194,11 @@ LevelPlan canvasFor(Size picture) {
   return plan;
 }
 
+int longEdgeFor(Size photo, const PaintSettings& settings) {
+  constexpr int kUsual = 1024;
+  return settings.longEdge > 0 ? settings.longEdge : std::min(std::max(photo.width, photo.height), kUsual);
+}
+
 PaintPlan planPainting(Size photo, const PaintSettings& settings, const Chain& chain) {
   emphasisFor(chain, settings);
   if (std::min(photo.width, photo.height) < kLeastSide) {
@@ -202,7 +206,7 @@ PaintPlan planPainting(Size photo, const PaintSettings& settings, const Chain& c
                             photo.height, kLeastSide));
   }
   const int ownEdge = std::max(photo.width, photo.height);
-  const int asked = settings.longEdge > 0 ? settings.longEdge : std::min(ownEdge, kDefaultLongEdge);
+  const int asked = longEdgeFor(photo, settings);
   const int finalEdge = settings.finish ? std::max(asked, ownEdge) : asked;
   const int longEdge = workingEdge(photo, settings.brushwork ? asked : finalEdge, settings);
   const Size final = sizeForLongEdge(photo.width, photo.height, finalEdge);

@@ -25,6 +25,9 @@ struct PaintPlan {
   double enlargingWork(std::size_t i) const;  // one stage's part of it
 };
 
+// The longer side that a painting has: as set, or the photo's own up to 1024.
+int longEdgeFor(Size photo, const PaintSettings& settings);
+
 // Throws UsageError where the numbers of steps and levels do not agree, the emphasis is bad or the memory
 // allowed is too little, Error where the photo is below 16 pixels a side.
 PaintPlan planPainting(Size photo, const PaintSettings& settings, const Chain& chain);

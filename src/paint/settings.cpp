@@ -16,11 +16,6 @@
 namespace jugendstil {
 namespace {
 
-const std::vector<std::pair<std::string, Palette>> kPalettes{{"reference", Palette::reference},
-                                                             {"photo", Palette::photo},
-                                                             {"photo-chroma", Palette::photoChroma},
-                                                             {"photo-lightness", Palette::photoLightness},
-                                                             {"photo-hue", Palette::photoHue}};
 const std::vector<std::pair<std::string, SolverKind>> kSolvers{{"adam", SolverKind::adam},
                                                                {"lbfgs", SolverKind::lbfgs}};
 const std::vector<std::pair<std::string, PrecisionChoice>> kPrecisions{
@@ -46,16 +41,6 @@ std::vector<int> parseSteps(std::string_view text) {
   if (text == "auto") return result;
   for (const std::string& part : splitAt(text, ',')) result.push_back(wholeSetting("steps", part, 1, 100000));
   return result;
-}
-
-double parseTrim(std::string_view text) {
-  if (text == "auto") return -1;
-  try {
-    return shareSetting("trim", text, 0.45);
-  } catch (const UsageError&) {
-    throw UsageError(
-        fmt::format("trim is \"auto\" or a part of each side from 0 to 0.45 (45%), not \"{}\"", text));
-  }
 }
 
 std::size_t parseMemory(std::string_view text) {
@@ -93,7 +78,7 @@ const std::vector<SettingEntry<S>>& entries() {
         "size of the reference's brush-work relative to the picture: 2 is twice as broad (1)", true},
        [](S& s, T t) { s.stroke = numberSetting("stroke", t, 0.1, 8); },
        [](const S& s) { return fmt::format("{}", s.stroke); }},
-      {{"palette", "reference|photo|photo-chroma|photo-lightness|photo-hue",
+      {{"palette", kPaletteWords,
         "whose colours the painting has: the reference's; the photo's, with which it is painted; or "
         "afterwards only "
         "the photo's chroma, lightness or hue put back (reference)",
@@ -165,8 +150,8 @@ const std::vector<SettingEntry<S>>& entries() {
        [](const S& s) { return yesNo(s.brushwork); }},
       {{"trim", "PART|auto", "cuts a frame off the references: a part of each side, or found by itself (0)",
         false},
-       [](S& s, T t) { s.trim = parseTrim(t); },
-       [](const S& s) { return s.trim < 0 ? std::string("auto") : fmt::format("{}", s.trim); }},
+       [](S& s, T t) { s.trim = trimSetting(t); },
+       [](const S& s) { return trimText(s.trim); }},
       {{"opacity", "SHARE", "how much of the painting lies over the photo: 0.7 or 70% (1)", true},
        [](S& s, T t) { s.opacity = shareSetting("opacity", t); },
        [](const S& s) { return fmt::format("{}", s.opacity); }},

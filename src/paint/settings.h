@@ -12,19 +12,13 @@
 #include "image/blend.h"
 #include "image/depth.h"
 #include "network/evaluator.h"
+#include "recipe/palette.h"
 #include "recipe/setting_values.h"
 #include "style/content.h"
 #include "style/measure_kind.h"
 
 namespace jugendstil {
 
-enum class Palette {
-  reference,
-  photo,           // painted with references in the photo's colours
-  photoChroma,     // the painting's lightness with the photo's chroma
-  photoLightness,  // the painting's chroma with the photo's lightness
-  photoHue         // the painting's lightness and strength of colour with the photo's hues
-};
 enum class SolverKind { adam, lbfgs };
 enum class PrecisionChoice { automatic, full, half };
 

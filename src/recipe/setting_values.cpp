@@ -63,6 +63,18 @@ double shareSetting(std::string_view name, std::string_view text, double most) {
   return value;
 }
 
+double trimSetting(std::string_view text) {
+  if (text == "auto") return -1;
+  try {
+    return shareSetting("trim", text, 0.45);
+  } catch (const UsageError&) {
+    throw UsageError(
+        fmt::format("trim is \"auto\" or a part of each side from 0 to 0.45 (45%), not \"{}\"", text));
+  }
+}
+
+std::string trimText(double trim) { return trim < 0 ? std::string("auto") : fmt::format("{}", trim); }
+
 int wholeSetting(std::string_view name, std::string_view text, int least, int most) {
   const auto value = wholeNumber<int>(text, least, most);
   if (!value)

@@ -74,6 +74,9 @@ double numberSetting(std::string_view name, std::string_view text, double least,
 // A share up to `most`, at most 1: 0.7, 70 and 70% are the same; 1 is the whole, and 1.5 is refused as a
 // slip.
 double shareSetting(std::string_view name, std::string_view text, double most = 1);
+// How much is cut from each side of a reference, up to 0.45; "auto", a frame found by itself, is negative.
+double trimSetting(std::string_view text);
+std::string trimText(double trim);
 int wholeSetting(std::string_view name, std::string_view text, int least, int most);
 // From 0; for seeds and the like, which do not fit into an int.
 std::uint64_t largeSetting(std::string_view name, std::string_view text, std::uint64_t most);

@@ -79,7 +79,7 @@ void enter(Atlas& atlas, const Atlas::Part& part, const SwatchLevel& swatch, flo
       const Spot spot = atlas.spot(part.left + x, part.top + y);
       const std::size_t from = cellAt(fromX, fromY, part.width);
       for (std::size_t c = 0; c < kFeatures; ++c) atlas.features[spot * kFeatures + c] = features[c][from];
-      for (int c = 0; c < 3 && !swatch.map.empty(); ++c)
+      for (int c = 0; c < swatch.map.channels && !swatch.map.empty(); ++c)
         atlas.map[spot * kFeatures + c] = swatch.map.pixel(from)[c];
       const bool inside = x == fromX && y == fromY;
       atlas.open[spot] = inside && (swatch.closed.empty() || swatch.closed.pixels[from] <= 0) ? 1 : 0;

@@ -5,11 +5,10 @@
 #include <cmath>
 
 #include "base/error.h"
-#include "base/parallel.h"
-#include "image/resample.h"
 #include "weave/even.h"
 #include "weave/hole.h"
 #include "weave/joins.h"
+#include "weave/levels.h"
 #include "weave/picture.h"
 #include "weave/quilt.h"
 #include "weave/repeats.h"
@@ -37,8 +36,6 @@ constexpr int kPiecesAlong = 8;
 constexpr int kLargestSearched = 320;
 constexpr int kRounds = 8;
 constexpr int kSmallPatch = 6;
-// All spots of an atlas of so many are compared with all, in a tenth of a second.
-constexpr std::size_t kMostCompared = 6000;
 // Of the coarsest level's time.
 constexpr double kQuiltShare = 0.5;
 constexpr int kFirstPasses = 6;
@@ -48,87 +45,22 @@ constexpr int kLastPasses = 2;
 constexpr std::size_t kLastAlike = 2;
 constexpr float kOneColour = 0.01F;  // a difference that nobody sees
 
-int half(int side) { return (side + 1) / 2; }
-
-struct Level {
-  std::vector<SwatchLevel> swatches;
-  int width = 0;
-  int height = 0;
-  Image layout;
-  Image hole;
-  // Of the smallest swatch.
-  int edge() const {
-    int least = swatches.front().picture.width;
-    for (const SwatchLevel& s : swatches) least = std::min({least, s.picture.width, s.picture.height});
-    return least;
-  }
-};
-
-Image halved(const Image& image) {
-  return image.empty() ? Image() : resample(image, half(image.width), half(image.height));
-}
-
-Level coarserOf(const Level& level) {
-  Level coarse{{}, half(level.width), half(level.height), halved(level.layout), halved(level.hole)};
-  for (const SwatchLevel& s : level.swatches)
-    coarse.swatches.push_back({halved(s.picture), halved(s.map), {}});
-  if (!coarse.hole.empty()) coarse.swatches.front().closed = closedAround(coarse.hole);
-  return coarse;
-}
-
-std::vector<Level> levelsOf(const GrowInputs& inputs) {
-  Level finest{{}, inputs.width, inputs.height, inputs.layout, inputs.hole};
+std::vector<WeaveLevel> levelsOf(const GrowInputs& inputs) {
+  WeaveLevel finest{{}, inputs.width, inputs.height, inputs.layout, inputs.hole};
   for (const Swatch& s : inputs.swatches) finest.swatches.push_back({s.picture, s.map, {}});
   if (!inputs.hole.empty()) {
     finest.swatches.front().picture = smoothedOver(inputs.swatches.front().picture, inputs.hole);
     finest.swatches.front().closed = closedAround(inputs.hole);
   }
-  std::vector<Level> levels{std::move(finest)};
-  const auto goesOn = [&](const Level& level) {
+  return levelsFrom(std::move(finest), [](const WeaveLevel& level) {
     return level.edge() / 2 >= kCoarsestEdge &&
            (level.hole.empty() || depthOf(level.hole) / 2 >= kCoarsestDepth);
-  };
-  while (goesOn(levels.back())) levels.push_back(coarserOf(levels.back()));
-  return levels;
-}
-
-// What of a piece is known before it is woven.
-void prepare(Woven& piece, const Level& level, const Atlas& atlas, float layoutWeight) {
-  if (!level.layout.empty()) {
-    piece.wish.resize(piece.spots.size() * kFeatures);
-    for (std::size_t i = 0; i < piece.spots.size(); ++i)
-      std::copy_n(level.layout.pixel(i), 3, &piece.wish[i * kFeatures]);
-    piece.wishWeight = layoutWeight;
-  }
-  if (level.hole.empty()) return;
-  piece.given.resize(piece.spots.size());
-  const Atlas::Part& part = atlas.parts.front();
-  for (int y = 0; y < piece.height; ++y) {
-    for (int x = 0; x < piece.width; ++x) {
-      const std::size_t pixel = cellAt(x, y, piece.width);
-      if (level.hole.pixels[pixel] > 0) continue;
-      piece.given[pixel] = 1;
-      piece.spots[pixel] = atlas.spot(part.left + x, part.top + y);
-    }
-  }
-}
-
-// The coarse piece's spots in the next level.
-void takeOver(Woven& piece, const Woven& coarse, const Atlas& atlas, const Atlas& coarser) {
-  if (!coarse.settled.empty()) piece.settled.resize(piece.spots.size());
-  parallelFor(piece.height, [&](int y) {
-    for (int x = 0; x < piece.width; ++x) {
-      Spot& spot = piece.spots[cellAt(x, y, piece.width)];
-      if (!coarse.settled.empty())
-        piece.settled[cellAt(x, y, piece.width)] = coarse.settled[cellAt(x / 2, y / 2, coarse.width)];
-      if (spot == kUnwoven) spot = finerSpot(atlas, coarser, coarse.at(x / 2, y / 2), x % 2, y % 2);
-    }
   });
 }
 
 // One level of a piece being woven.
 struct Loom {
-  const Level& level;
+  const WeaveLevel& level;
   const Atlas& atlas;
   const std::vector<Spot>& alike;
   std::uint64_t seed;
@@ -137,9 +69,9 @@ struct Loom {
   QuiltSizes sizes() const {
     if (!level.hole.empty()) {
       const int block = std::min(depthOf(level.hole) + 2 * kBeyondHole, level.edge() / kHoleBlocksAlong);
-      return {block, std::min(kBeyondHole, block / 3), level.edge()};
+      return {{block, std::min(kBeyondHole, block / 3)}, level.edge()};
     }
-    return {level.edge() / kBlocksAlong + kOverlap, kOverlap, level.edge()};
+    return {{level.edge() / kBlocksAlong + kOverlap, kOverlap}, level.edge()};
   }
 
   void mend(Woven& piece, int passes, std::size_t most) const {
@@ -154,7 +86,7 @@ struct Loom {
     const int side = level.edge() / kPiecesAlong - (level.edge() < kLargestSearched / 2 ? 1 : 0);
     // As small as will do: what is laid over something whole takes a little of the cloth's order from it.
     const int block = std::clamp(side - 1, kSmallPatch, 2 * kSmallPatch);
-    Quilter quilter(piece, atlas, {block, block / 3, level.edge()}, seed);
+    Quilter quilter(piece, atlas, {{block, block / 3}, level.edge()}, seed);
     Mender mender(piece, atlas, alike);
     for (int round = 0; round < kRounds; ++round) {
       const std::vector<PieceSquare> again = repeatedSquares(piece, atlas, side, level.edge());
@@ -167,16 +99,6 @@ struct Loom {
     }
   }
 };
-
-// Likeness begins further down, where all can be compared with all; also with what is closed, of which little
-// may be left open there.
-std::vector<Spot> firstAlike(const Level& level, const Atlas& atlas, float tone) {
-  Level coarse = coarserOf(level);
-  coarse.swatches.front().closed = {};
-  const Atlas smaller = atlasOf(coarse.swatches, tone);
-  const bool small = coarse.edge() < kCoarsestEdge && smaller.open.size() < kMostCompared;
-  return alikeOf(atlas, smaller, small ? alikeOf(smaller) : firstAlike(coarse, smaller, tone));
-}
 
 // Where in all of the work a level begins and ends, from 0 to 1: each takes 0.4 of the time of the next finer
 // one, and the coarsest, where blocks are laid, half of the finest's more (measured from 256 to 8192 pixels).
@@ -207,13 +129,12 @@ void requireSwatch(const Image& picture) {
 
 Grown grow(const GrowInputs& inputs, const std::function<void(double)>& progress) {
   for (const Swatch& swatch : inputs.swatches) requireSwatch(swatch.picture);
-  const std::vector<Level> levels = levelsOf(inputs);
+  const std::vector<WeaveLevel> levels = levelsOf(inputs);
   const float tone = inputs.hole.empty() ? kGrownTone : kFilledTone;
   std::size_t at = levels.size() - 1;
   Atlas atlas = atlasOf(levels[at].swatches, tone);
   std::vector<Spot> alike = firstAlike(levels[at], atlas, tone);
-  Woven piece(levels[at].width, levels[at].height, inputs.repeats);
-  prepare(piece, levels[at], atlas, inputs.layoutWeight);
+  Woven piece = unwoven(levels[at], atlas, inputs.repeats, inputs.layoutWeight);
   const auto progressOf = [&](std::size_t level) {
     const auto [from, to] = shareOf(level, levels.size());
     return [&progress, from, to](double part) { progress(from + part * (to - from)); };
@@ -232,8 +153,7 @@ Grown grow(const GrowInputs& inputs, const std::function<void(double)>& progress
     const Woven coarse = std::move(piece);
     atlas = atlasOf(levels[at].swatches, tone);
     alike = alikeOf(atlas, coarser, alike);
-    piece = Woven(levels[at].width, levels[at].height, inputs.repeats);
-    prepare(piece, levels[at], atlas, inputs.layoutWeight);
+    piece = unwoven(levels[at], atlas, inputs.repeats, inputs.layoutWeight);
     takeOver(piece, coarse, atlas, coarser);
     const Loom loom{levels[at], atlas, alike, inputs.seed, progressOf(at)};
     loom.mend(piece, at > 0 ? kPasses : kLastPasses, at > 0 ? kAlike : kLastAlike);

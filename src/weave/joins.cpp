@@ -214,7 +214,7 @@ float Mender::missed(std::size_t pixel, Spot spot) const {
     const float d = piece_.wish[pixel * kFeatures + c] - atlas_.map[std::size_t{spot} * kFeatures + c];
     sum += d * d;
   }
-  return sum;
+  return piece_.drawn.empty() ? sum : piece_.drawn[pixel] * sum;
 }
 
 // What lies around a pixel, and how much of it counts; the sum of that over the pixels.

@@ -33,9 +33,9 @@ Colour colourOf(const float* p) {
 }
 
 // All colours that are those of a map.
-class Palette {
+class MapColours {
  public:
-  explicit Palette(const Image& map) : known_(std::size_t{kCells} * kCells * kCells) {
+  explicit MapColours(const Image& map) : known_(std::size_t{kCells} * kCells * kCells) {
     std::vector<std::uint8_t> there(known_.size());
     for (std::size_t i = 0; i < map.area(); ++i) there[cellOf(colourOf(map.pixel(i)))] = 1;
     for (int r = 0; r < kCells; ++r) {
@@ -78,14 +78,14 @@ Image greyOf(const std::vector<float>& tones, int width, int height) {
 }  // namespace
 
 void requireColoursOf(const Image& layout, const Image& map) {
-  const Palette palette(map);
+  const MapColours colours(map);
   for (int y = 1; y + 1 < layout.height; ++y) {
     for (int x = 1; x + 1 < layout.width; ++x) {
       const auto at = [&](int dx, int dy) {
         return colourOf(layout.pixel(cellAt(x + dx, y + dy, layout.width)));
       };
       const Colour own = at(0, 0);
-      if (palette.has(own)) continue;
+      if (colours.has(own)) continue;
       if (at(1, 0) != own || at(-1, 0) != own || at(0, 1) != own || at(0, -1) != own) continue;
       throw UsageError(
           fmt::format("the layout has the colour #{:02x}{:02x}{:02x} at {},{}, which the swatch's map has "

@@ -7,7 +7,6 @@
 #include <cstdlib>
 #include <limits>
 
-#include "base/error.h"
 #include "base/parallel.h"
 #include "weave/dice.h"
 #include "weave/window.h"
@@ -35,40 +34,18 @@ constexpr int kElsewhere = 3;
 
 }  // namespace
 
-// What lies under a block, and what a layout wishes there. Rows of `length` values.
-struct Quilter::Ground {
-  std::vector<float> features;
-  std::vector<float> weights;
-  std::vector<float> wish;
-  std::vector<float> wishWeights;
-  std::size_t length = 0;
-  int known = 0;   // pixels that lie there,
-  int inside = 0;  // of so many in the piece
-  std::size_t at(int x, int y) const { return y * length + kFeatures * x; }
-};
-
 Quilter::Quilter(Woven& piece, const Atlas& atlas, const QuiltSizes& sizes, std::uint64_t seed)
-    : piece_(piece), atlas_(atlas), sizes_(sizes), seed_(seed) {
-  for (const Atlas::Part& part : atlas.parts) {
-    for (int y = 0; y + sizes.block <= part.height; ++y) {
-      for (int x = 0; x + sizes.block <= part.width; ++x) {
-        const Spot spot = atlas.spot(part.left + x, part.top + y);
-        if (fits(spot)) places_.push_back(spot);
-      }
-    }
-  }
-  if (places_.empty())
-    throw Error(
-        "there is no whole patch to weave from: the swatch is too small, or too little of it is left");
+    : piece_(piece), atlas_(atlas), sizes_(sizes), seed_(seed), places_(placesFor(atlas, sizes.block.side)) {
   costs_.resize(places_.size());
   used_.resize(places_.size());
 }
 
 void Quilter::lay(const std::function<void(double)>& progress) {
-  const int pitch = sizes_.block - sizes_.overlap;
+  const int pitch = sizes_.block.side - sizes_.block.overlap;
   if (!piece_.given.empty()) return layInwards(progress);
   for (int y = 0; y < piece_.height; y += pitch) {
-    for (int x = 0; x < piece_.width; x += pitch) layAt(x, y, groundAt(x, y));
+    for (int x = 0; x < piece_.width; x += pitch)
+      layAt(x, y, groundAt(piece_, atlas_, x, y, sizes_.block.side));
     progress(std::min(1.0, static_cast<double>(y + pitch) / piece_.height));
   }
 }
@@ -90,9 +67,9 @@ void Quilter::layInwards(const std::function<void(double)>& progress) {
       }
     }
     if (most < 0) break;
-    const int x = best[0] - sizes_.block / 2;
-    const int y = best[1] - sizes_.block / 2;
-    layAt(x, y, groundAt(x, y));
+    const int x = best[0] - sizes_.block.side / 2;
+    const int y = best[1] - sizes_.block.side / 2;
+    layAt(x, y, groundAt(piece_, atlas_, x, y, sizes_.block.side));
     anyKnown_ = true;
     Spot& middle = piece_.spots[cellAt(best[0], best[1], piece_.width)];
     if (middle == kUnwoven)
@@ -101,7 +78,7 @@ void Quilter::layInwards(const std::function<void(double)>& progress) {
   }
   // What was laid first did not know what came after it, nor the far side of the hole.
   for (int round = 0; round < kRelaid; ++round) {
-    const int step = sizes_.block / 2;
+    const int step = sizes_.block.side / 2;
     for (int y = -(round * step) / 2; y < piece_.height; y += step) {
       for (int x = -(round * step) / 2; x < piece_.width; x += step) layAgain(x, y);
       progress(static_cast<double>(round) / kRelaid);
@@ -111,11 +88,11 @@ void Quilter::layInwards(const std::function<void(double)>& progress) {
 
 // A better block where some of it is not given.
 void Quilter::layAgain(int x, int y) {
-  Ground ground = groundAt(x, y);
+  Ground ground = groundAt(piece_, atlas_, x, y, sizes_.block.side);
   int woven = 0;
-  for (int dy = 0; dy < sizes_.block; ++dy) {
-    for (int dx = 0; dx < sizes_.block; ++dx) {
-      const std::ptrdiff_t pixel = pixelAt(x + dx, y + dy);
+  for (int dy = 0; dy < sizes_.block.side; ++dy) {
+    for (int dx = 0; dx < sizes_.block.side; ++dx) {
+      const std::ptrdiff_t pixel = pixelAt(piece_, x + dx, y + dy);
       if (pixel < 0 || piece_.stays(pixel)) continue;
       ++woven;
       std::fill_n(&ground.weights[ground.at(dx, dy)], kFeatures, kWovenWeight);
@@ -125,7 +102,7 @@ void Quilter::layAgain(int x, int y) {
   countUses(x, y);
   weigh(ground);
   preferNear(x, y);
-  putDown(x, y, places_[std::min_element(costs_.begin(), costs_.end()) - costs_.begin()], ground);
+  put(x, y, places_[std::min_element(costs_.begin(), costs_.end()) - costs_.begin()], ground);
 }
 
 // Of what is unwoven beside what is not; -1 elsewhere.
@@ -154,7 +131,7 @@ void Quilter::layAt(int x, int y, const Ground& ground) {
   countUses(x, y);
   weigh(ground);
   if (!piece_.given.empty()) preferNear(x, y);
-  putDown(x, y, drawn(), ground);
+  put(x, y, drawn(), ground);
 }
 
 // What is near a hole suits it better than what is far, and what lies at its height better than what lies
@@ -170,14 +147,14 @@ void Quilter::preferNear(int x, int y) {
 }
 
 void Quilter::layOverWithin(int x, int y, int side) {
-  const int room = std::max(0, side - sizes_.block);
+  const int room = std::max(0, side - sizes_.block.side);
   countUses(x, y);
   float least = std::numeric_limits<float>::max();
   std::array<int, 2> best{x, y};
   Spot spot = kUnwoven;
   for (int dy = 0; dy <= room; dy += std::max(1, room)) {
     for (int dx = 0; dx <= room; dx += std::max(1, room)) {
-      weigh(groundAt(x + dx, y + dy));
+      weigh(groundAt(piece_, atlas_, x + dx, y + dy, sizes_.block.side));
       closeShown(x + dx, y + dy);
       const auto cheapest = std::min_element(costs_.begin(), costs_.end());
       if (*cheapest >= least) continue;
@@ -187,16 +164,16 @@ void Quilter::layOverWithin(int x, int y, int side) {
     }
   }
   if (spot == kUnwoven) return;
-  putDown(best[0], best[1], spot, groundAt(best[0], best[1]));
+  put(best[0], best[1], spot, groundAt(piece_, atlas_, best[0], best[1], sizes_.block.side));
   settle(best[0], best[1]);
 }
 
 // Its middle is not to be mended away again: what lies around it goes on better.
 void Quilter::settle(int x, int y) {
   piece_.settled.resize(piece_.spots.size());
-  for (int dy = sizes_.overlap; dy < sizes_.block - sizes_.overlap; ++dy) {
-    for (int dx = sizes_.overlap; dx < sizes_.block - sizes_.overlap; ++dx) {
-      const std::ptrdiff_t pixel = pixelAt(x + dx, y + dy);
+  for (int dy = sizes_.block.overlap; dy < sizes_.block.side - sizes_.block.overlap; ++dy) {
+    for (int dx = sizes_.block.overlap; dx < sizes_.block.side - sizes_.block.overlap; ++dx) {
+      const std::ptrdiff_t pixel = pixelAt(piece_, x + dx, y + dy);
       if (pixel >= 0) piece_.settled[pixel] = 1;
     }
   }
@@ -204,8 +181,8 @@ void Quilter::settle(int x, int y) {
 
 // Nothing comes from where the block's middle comes from.
 void Quilter::closeShown(int x, int y) {
-  const int middle = sizes_.block / 2;
-  const std::ptrdiff_t centre = pixelAt(x + middle, y + middle);
+  const int middle = sizes_.block.side / 2;
+  const std::ptrdiff_t centre = pixelAt(piece_, x + middle, y + middle);
   if (centre < 0) {
     std::fill(costs_.begin(), costs_.end(), std::numeric_limits<float>::max());
     return;
@@ -217,54 +194,6 @@ void Quilter::closeShown(int x, int y) {
     const int dy = std::abs(static_cast<int>(own / atlas_.width) - static_cast<int>(shown / atlas_.width));
     if (dx < kElsewhere && dy < kElsewhere) costs_[p] = std::numeric_limits<float>::max();
   }
-}
-
-bool Quilter::fits(Spot spot) const {
-  for (int y = 0; y < sizes_.block; ++y) {
-    for (int x = 0; x < sizes_.block; ++x) {
-      if (!atlas_.isOpen(atlas_.beside(spot, x, y))) return false;
-    }
-  }
-  return true;
-}
-
-// The piece's pixel at a place of a block, or none beyond its edge.
-std::ptrdiff_t Quilter::pixelAt(int x, int y) const {
-  const int column = piece_.column(x);
-  const int row = piece_.row(y);
-  return column < 0 || row < 0 ? -1 : static_cast<std::ptrdiff_t>(cellAt(column, row, piece_.width));
-}
-
-Quilter::Ground Quilter::groundAt(int x, int y) const {
-  const int block = sizes_.block;
-  Ground ground;
-  ground.length = (kFeatures * block + kBlockValues - 1) / kBlockValues * kBlockValues;
-  const std::size_t values = ground.length * block;
-  ground.features.resize(values);
-  ground.weights.resize(values);
-  if (!piece_.wish.empty()) {
-    ground.wish.resize(values);
-    ground.wishWeights.resize(values);
-  }
-  for (int dy = 0; dy < block; ++dy) {
-    for (int dx = 0; dx < block; ++dx) {
-      const std::ptrdiff_t pixel = pixelAt(x + dx, y + dy);
-      if (pixel < 0) continue;
-      ++ground.inside;
-      const std::size_t to = ground.at(dx, dy);
-      const Spot there = piece_.spots[pixel];
-      if (there != kUnwoven) {
-        std::copy_n(&atlas_.features[std::size_t{there} * kFeatures], kFeatures, &ground.features[to]);
-        std::fill_n(&ground.weights[to], kFeatures, 1.0F);
-        ++ground.known;
-      }
-      if (!ground.wish.empty()) {
-        std::copy_n(&piece_.wish[pixel * kFeatures], kFeatures, &ground.wish[to]);
-        std::fill_n(&ground.wishWeights[to], kFeatures, 1.0F);
-      }
-    }
-  }
-  return ground;
 }
 
 void Quilter::countUses(int x, int y) {
@@ -294,12 +223,12 @@ void Quilter::countUses(int x, int y) {
       uses_[at] = sum + (row > 0 ? uses_[at - width] : 0);
     }
   }
-  const auto area = static_cast<float>(sizes_.block * sizes_.block);
+  const auto area = static_cast<float>(sizes_.block.side * sizes_.block.side);
   for (std::size_t p = 0; p < places_.size(); ++p) {
     const std::size_t before = places_[p] - std::size_t{1} - width;  // there is a margin around each swatch
-    const std::size_t down = std::size_t{1} * sizes_.block * width;
-    const float sum = uses_[before + down + sizes_.block] - uses_[before + down] -
-                      uses_[before + sizes_.block] + uses_[before];
+    const std::size_t down = std::size_t{1} * sizes_.block.side * width;
+    const float sum = uses_[before + down + sizes_.block.side] - uses_[before + down] -
+                      uses_[before + sizes_.block.side] + uses_[before];
     used_[p] = sum / area;
   }
 }
@@ -307,7 +236,7 @@ void Quilter::countUses(int x, int y) {
 // The costs of all places.
 void Quilter::weigh(const Ground& ground) {
   const auto step = kFeatures * atlas_.width;
-  const int block = sizes_.block;
+  const int block = sizes_.block.side;
   constexpr std::size_t kChunk = 128;
   parallelFor((places_.size() + kChunk - 1) / kChunk, [&](std::size_t chunk) {
     const std::size_t end = std::min(places_.size(), (chunk + 1) * kChunk);
@@ -342,74 +271,8 @@ Spot Quilter::drawn() {
   return places_[p];
 }
 
-// Which of a block's pixels are put down: along each side that lies on something, what is beyond the cut of
-// the least difference.
-std::vector<std::uint8_t> Quilter::cutOut(int x, int y, Spot spot, const Ground& ground) const {
-  const int block = sizes_.block;
-  std::vector<float> differences(cellCount(block, block), 0.0F);
-  for (int dy = 0; dy < block; ++dy) {
-    for (int dx = 0; dx < block; ++dx) {
-      const std::size_t at = cellAt(dx, dy, block);
-      const float* there = &atlas_.features[(spot + cellAt(dx, dy, atlas_.width)) * kFeatures];
-      for (std::size_t c = 0; c < kFeatures; ++c) {
-        const float d = ground.features[ground.at(dx, dy) + c] - there[c];
-        differences[at] += ground.weights[ground.at(dx, dy)] * d * d;
-      }
-    }
-  }
-  const auto known = [&](int dx, int dy) { return ground.weights[ground.at(dx, dy)] > 0; };
-  std::vector<std::uint8_t> taken(cellCount(block, block), 1);
-  const int deep = sizes_.overlap;
-  // `at` gives the cell for a place along a side and a depth.
-  const auto cut = [&](const auto& at) {
-    for (int along = 0; along < block; ++along) {
-      const auto [cx, cy] = at(along, 0);
-      if (!known(cx, cy) && pixelAt(x + cx, y + cy) >= 0) return;
-    }
-    std::vector<float> sums(cellCount(deep, block));
-    for (int along = 0; along < block; ++along) {
-      for (int d = 0; d < deep; ++d) {
-        const auto [cx, cy] = at(along, d);
-        float least = 0;
-        if (along > 0) {
-          least = sums[cellAt(d, along - 1, deep)];
-          if (d > 0) least = std::min(least, sums[cellAt(d - 1, along - 1, deep)]);
-          if (d + 1 < deep) least = std::min(least, sums[cellAt(d + 1, along - 1, deep)]);
-        }
-        sums[cellAt(d, along, deep)] = least + differences[cellAt(cx, cy, block)];
-      }
-    }
-    int depth = 0;
-    for (int along = block - 1; along >= 0; --along) {
-      const bool last = along == block - 1;
-      const int to = last ? deep - 1 : std::min(deep - 1, depth + 1);
-      depth = last ? 0 : std::max(0, depth - 1);
-      for (int d = depth + 1; d <= to; ++d) {
-        if (sums[cellAt(d, along, deep)] < sums[cellAt(depth, along, deep)]) depth = d;
-      }
-      for (int d = 0; d < depth; ++d) {
-        const auto [cx, cy] = at(along, d);
-        if (known(cx, cy)) taken[cellAt(cx, cy, block)] = 0;
-      }
-    }
-  };
-  using Cell = std::array<int, 2>;
-  cut([](int along, int d) { return Cell{d, along}; });
-  cut([](int along, int d) { return Cell{along, d}; });
-  cut([&](int along, int d) { return Cell{block - 1 - d, along}; });
-  cut([&](int along, int d) { return Cell{along, block - 1 - d}; });
-  return taken;
-}
-
-void Quilter::putDown(int x, int y, Spot spot, const Ground& ground) {
-  const std::vector<std::uint8_t> taken = cutOut(x, y, spot, ground);
-  for (int dy = 0; dy < sizes_.block; ++dy) {
-    for (int dx = 0; dx < sizes_.block; ++dx) {
-      const std::ptrdiff_t pixel = pixelAt(x + dx, y + dy);
-      if (pixel < 0 || piece_.stays(pixel) || taken[cellAt(dx, dy, sizes_.block)] == 0) continue;
-      piece_.spots[pixel] = atlas_.beside(spot, dx, dy);
-    }
-  }
+void Quilter::put(int x, int y, Spot spot, const Ground& ground) {
+  putDown(piece_, atlas_, x, y, spot, ground, sizes_.block);
 }
 
 }  // namespace jugendstil

@@ -8,14 +8,14 @@
 #include <vector>
 
 #include "weave/atlas.h"
+#include "weave/block.h"
 #include "weave/woven.h"
 
 namespace jugendstil {
 
 // In pixels of the level that is laid.
 struct QuiltSizes {
-  int block = 14;
-  int overlap = 5;
+  BlockSize block;
   int edge = 64;  // of a swatch: within it no place should stand twice
 };
 
@@ -39,7 +39,6 @@ class Quilter {
   void layOverWithin(int x, int y, int side);
 
  private:
-  struct Ground;
   void layInwards(const std::function<void(double)>& progress);
   float priorityAt(int x, int y) const;
   void layAgain(int x, int y);
@@ -47,14 +46,10 @@ class Quilter {
   void settle(int x, int y);
   void closeShown(int x, int y);
   void preferNear(int x, int y);
-  bool fits(Spot spot) const;
-  std::ptrdiff_t pixelAt(int x, int y) const;
-  Ground groundAt(int x, int y) const;
   void countUses(int x, int y);
   void weigh(const Ground& ground);
   Spot drawn();
-  std::vector<std::uint8_t> cutOut(int x, int y, Spot spot, const Ground& ground) const;
-  void putDown(int x, int y, Spot spot, const Ground& ground);
+  void put(int x, int y, Spot spot, const Ground& ground);
 
   Woven& piece_;
   const Atlas& atlas_;

@@ -20,8 +20,8 @@ class Parser : RecipeReader {
   WeaveRecipe parse() {
     head("weave");
     allow(root(),
-          {"recipe", "command", "piece", "swatch", "picture", "fill", "over", "layout", "of", "settings",
-           "result"},
+          {"recipe", "command", "piece", "swatch", "picture", "fill", "over", "layout", "of", "along", "part",
+           "mask", "settings", "result"},
           "key");
     WeaveRecipe recipe;
     recipe.piece = nameOfUtf8(text(root(), "piece")).native();
@@ -35,6 +35,9 @@ class Parser : RecipeReader {
     recipe.over = input("over");
     recipe.layout = input("layout");
     recipe.layoutMap = input("of");
+    recipe.along = input("along");
+    recipe.parts = parts();
+    recipe.mask = mask();
     settings("settings", weaveSettingTable(), [&](const std::string& name, const std::string& value) {
       setWeaveSetting(recipe.settings, name, value);
       recipe.given.push_back(name);
@@ -67,9 +70,13 @@ std::string weaveRecipeText(const WeaveRecipe& recipe, const fs::path& folder) {
   block("over", recipe.over);
   block("layout", recipe.layout);
   block("of", recipe.layoutMap);
+  block("along", recipe.along);
+  out += partBlocks(recipe.parts, folder) + maskBlock(recipe.mask, folder);
   out += "\n[settings]\n";
-  for (const SettingInfo& info : weaveSettingTable())
-    out += settingLine(info, weaveSettingText(recipe.settings, info.name));
+  for (const SettingInfo& info : weaveSettingTable()) {
+    const bool says = recipe.along ? !isOfGrowing(info.name) : !isOfAlong(info.name);
+    if (says) out += settingLine(info, weaveSettingText(recipe.settings, info.name));
+  }
   if (recipe.result) {
     const WeaveRecipeResult& r = *recipe.result;
     out += fmt::format("\n[result]\nversion = {}\nwidth = {}\nheight = {}\nseconds = {:.1f}\n",

@@ -28,6 +28,9 @@ struct WeaveRecipe {
   std::optional<RecipeInput> over;     // where which swatch lies
   std::optional<RecipeInput> layout;
   std::optional<RecipeInput> layoutMap;  // what the layout's colours are in the swatch
+  std::optional<RecipeInput> along;      // a photo that the swatches' patches are to show,
+  std::vector<RecipePart> parts;         // parts of it after other references,
+  std::optional<RecipeMask> mask;        // and where it is woven at all
   WeaveSettings settings;
   std::vector<std::string> given;  // names of the settings that the text holds
   std::string piece;               // file name of the result, beside the recipe

@@ -62,6 +62,42 @@ const std::vector<SettingEntry<S>>& entries() {
       {{"seed", "N", "another one is another piece of the same cloth (1)", true},
        [](S& s, T t) { s.seed = largeSetting("seed", t, kMostSeed); },
        [](const S& s) { return std::to_string(s.seed); }},
+      {{"likeness", "0..100",
+        "along a photo: how strongly its drawing is followed: 20 leaves strokes whole, 80 keeps every "
+        "contour "
+        "(50)",
+        true},
+       [](S& s, T t) { s.likeness = numberSetting("likeness", t, 0, 100); },
+       [](const S& s) { return fmt::format("{}", s.likeness); }},
+      {{"stroke", "FACTOR",
+        "along a photo: size of the references' brush-work relative to the picture: 2 is twice as broad (1)",
+        true},
+       [](S& s, T t) { s.stroke = numberSetting("stroke", t, 0.1, 8); },
+       [](const S& s) { return fmt::format("{}", s.stroke); }},
+      {{"palette", kPaletteWords,
+        "along a photo: whose colours the picture has, as in paint; only with reference is every pixel one "
+        "of "
+        "the references' own (reference)",
+        false},
+       [](S& s, T t) { s.palette = choiceSetting("palette", t, kPalettes); },
+       [](const S& s) { return wordOf(s.palette, kPalettes); }},
+      {{"trim", "PART|auto",
+        "along a photo: cuts a frame off the references: a part of each side, or found by itself (0)", false},
+       [](S& s, T t) { s.trim = trimSetting(t); },
+       [](const S& s) { return trimText(s.trim); }},
+      {{"long-edge", "PX", "along a photo: longer side of the picture (auto: the photo's own, up to 1024)",
+        false},
+       [](S& s, T t) { s.longEdge = wholeOrAutoSetting("long-edge", t, 16, 16384); },
+       [](const S& s) { return autoOr(s.longEdge); }},
+      {{"opacity", "SHARE", "along a photo: how much of the picture lies over it: 0.7 or 70% (1)", true},
+       [](S& s, T t) { s.opacity = shareSetting("opacity", t); },
+       [](const S& s) { return fmt::format("{}", s.opacity); }},
+      {{"blend", "MODE",
+        "along a photo: how the picture is laid over it: normal, multiply, screen and the other modes of W3C "
+        "compositing (normal)",
+        false},
+       [](S& s, T t) { s.blend = blendModeOf(t); },
+       [](const S& s) { return blendModeName(s.blend); }},
       {{"depth", "auto|8|16|float",
         "bits of the result; float for .tif and .exr (auto: the swatch's own, as far as the format goes)",
         false},
@@ -87,6 +123,15 @@ const std::vector<SettingInfo>& weaveSettingTable() {
   static const std::vector<SettingInfo> table = settingInfos(entries());
   return table;
 }
+
+bool isOfAlong(std::string_view name) {
+  for (const char* own : {"likeness", "stroke", "palette", "trim", "long-edge", "opacity", "blend"}) {
+    if (name == own) return true;
+  }
+  return false;
+}
+
+bool isOfGrowing(std::string_view name) { return name == "size" || name == "repeats" || name == "mix"; }
 
 void setWeaveSetting(WeaveSettings& settings, std::string_view name, std::string_view text) {
   settingNamed(entries(), name).set(settings, text);

@@ -7,7 +7,9 @@
 #include <string_view>
 #include <vector>
 
+#include "image/blend.h"
 #include "image/depth.h"
+#include "recipe/palette.h"
 #include "recipe/setting_values.h"
 #include "weave/mix.h"
 #include "weave/woven.h"
@@ -20,6 +22,14 @@ struct WeaveSettings {
   Repeats repeats;
   Mix mix = Mix::apart;
   std::uint64_t seed = 1;
+  // Along a photo, as in PaintSettings.
+  double likeness = 50;
+  double stroke = 1;
+  Palette palette = Palette::reference;
+  double trim = 0;
+  int longEdge = 0;
+  double opacity = 1;
+  BlendMode blend = BlendMode::normal;
   Encoding encoding;
   int threads = 0;  // 0: all processors
 };
@@ -31,6 +41,10 @@ const std::vector<SettingInfo>& weaveSettingTable();
 
 // Sets one setting from text. Throws UsageError that names the setting, what was given and what is right.
 void setWeaveSetting(WeaveSettings& settings, std::string_view name, std::string_view text);
+
+// Whether a setting only says something along a photo, or only without one.
+bool isOfAlong(std::string_view name);
+bool isOfGrowing(std::string_view name);
 
 // The text that setWeaveSetting would take for the present value.
 std::string weaveSettingText(const WeaveSettings& settings, std::string_view name);

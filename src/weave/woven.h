@@ -29,6 +29,7 @@ struct Woven {
   std::vector<std::uint8_t> settled;
   std::vector<float> wish;  // what a layout asks for, four values a pixel; empty without one
   float wishWeight = 0;
+  std::vector<float> drawn;  // how much of that counts at each pixel, from 0 to 1; empty: all
 
   Woven() = default;
   Woven(int w, int h, Repeats r) : width(w), height(h), repeats(r), spots(cellCount(w, h), kUnwoven) {}

@@ -110,6 +110,72 @@ TEST_F(WeaveProgram, VariesOnASheetAndTellsItsTime) {
   expectError({"weave", "moss.png", "-o", "others/", "--vary", "seed=3,3"}, 2, "two pieces would be named");
 }
 
+TEST_F(WeaveProgram, WeavesAPhotoOfItsReferences) {
+  writePicture(folder / "photo.png", testing_support::sample(96, 64), Depth::eight);
+  const std::vector<std::string> words{"weave",     "moss.png", "gravel.png@2", "--along",
+                                       "photo.png", "-o",       "out.png"};
+  const RunResult r = run(words);
+  EXPECT_EQ(r.code, 0) << r.err;
+  EXPECT_NE(r.out.find("out.png: 96x64, woven in"), std::string::npos) << r.out;
+  const std::string bytes = contentOf(folder / "out.png");
+  EXPECT_EQ(run({"redo", "out.recipe.toml"}).code, 0);
+  EXPECT_EQ(contentOf(folder / "out-again.png"), bytes);
+  EXPECT_EQ(run({"redo", "out.recipe.toml", "--likeness", "90", "-o", "held.png"}).code, 0);
+  EXPECT_NE(contentOf(folder / "held.png"), bytes);
+  const WeaveRecipe recipe =
+      parseWeaveRecipe(contentOf(folder / "held.recipe.toml"), folder / "held.recipe.toml");
+  EXPECT_EQ(recipe.settings.likeness, 90);
+  EXPECT_EQ(recipe.swatches.at(1).share, 2);
+  EXPECT_EQ(recipe.along.value().path.filename(), "photo.png");
+  EXPECT_NE(run({"history", "."}).out.find("from moss.png @1 and gravel.png @2 along photo.png"),
+            std::string::npos)
+      << run({"history", "."}).out;
+}
+
+TEST_F(WeaveProgram, WeavesPartsOfAPhoto) {
+  const Image photo = testing_support::sample(96, 64);
+  writePicture(folder / "photo.png", photo, Depth::eight);
+  writeContent(
+      folder / "left.svg",
+      "<svg xmlns='http://www.w3.org/2000/svg' viewBox='0 0 96 64'><rect width='40' height='64'/></svg>");
+  EXPECT_EQ(run({"weave", "--along", "photo.png", "--part", "left.svg=moss.png", "-o", "part.png"}).code, 0);
+  const Image part = readPicture(folder / "part.png").image;
+  const Image given = readPicture(folder / "photo.png").image;
+  EXPECT_EQ(crop(part, 60, 0, 36, 64).pixels, crop(given, 60, 0, 36, 64).pixels);
+  EXPECT_NE(crop(part, 0, 0, 36, 64).pixels, crop(given, 0, 0, 36, 64).pixels);
+  EXPECT_EQ(run({"redo", "part.recipe.toml"}).code, 0);
+  EXPECT_EQ(contentOf(folder / "part-again.png"), contentOf(folder / "part.png"));
+  EXPECT_EQ(run({"weave", "moss.png", "--along", "photo.png", "--outside", "left.svg", "-o", "out.png"}).code,
+            0);
+  const Image out = readPicture(folder / "out.png").image;
+  EXPECT_EQ(crop(out, 0, 0, 36, 64).pixels, crop(given, 0, 0, 36, 64).pixels);
+  // Drafts of it, on a sheet.
+  const RunResult many =
+      run({"weave", "moss.png", "--along", "photo.png", "--vary", "likeness=20,80", "-o", "many/"});
+  EXPECT_EQ(many.code, 0) << many.err;
+  EXPECT_TRUE(std::filesystem::exists(folder / "many/photo-likeness-20.png"));
+  EXPECT_TRUE(std::filesystem::exists(folder / "many/sheet.png"));
+}
+
+TEST_F(WeaveProgram, SaysWhatDoesNotGoAlongAPhoto) {
+  writePicture(folder / "photo.png", testing_support::sample(96, 64), Depth::eight);
+  expectError({"weave", "moss.png", "-o", "o.png", "--likeness", "30"}, 2,
+              "--likeness goes with --along PHOTO");
+  expectError({"weave", "moss.png", "-o", "o/", "--vary", "likeness=30,40"}, 2,
+              "--vary likeness goes with --along");
+  expectError({"weave", "moss.png", "-o", "o.png", "--inside", "photo.png"}, 2, "go with --along PHOTO");
+  expectError({"weave", "moss.png", "-o", "o.png", "--along", "photo.png", "--size", "50x50"}, 2,
+              "--long-edge");
+  expectError({"weave", "moss.png", "-o", "o.png", "--along", "photo.png", "--layout", "photo.png"}, 2,
+              "without");
+  expectError({"weave", "--along", "photo.png", "-o", "o.png"}, 2, "--along needs references");
+  expectError({"weave", "moss.png", "-o", "o.png", "--along", "photo.png", "--long-edge", "20"}, 1,
+              "at least 32");
+  expectError({"weave", "moss.png", "-o", "photo.png", "--along", "photo.png", "--force"}, 2,
+              "would replace");
+  EXPECT_FALSE(std::filesystem::exists(folder / "o.png"));
+}
+
 TEST_F(WeaveProgram, OfSeveralTheOnesBeforeAStopAreToldOf) {
   const RunResult r = testing_support::runAndSignalWhen(
       {"weave", "moss.png", "-o", "many/", "--vary", "size=40x40,3000x3000"}, folder.path,

@@ -11,8 +11,10 @@ namespace {
 TEST(WeaveSettings, EachIsReadAsItIsWritten) {
   WeaveSettings settings;
   const std::vector<std::pair<std::string, std::string>> values{
-      {"size", "640x480"}, {"repeats", "down"}, {"mix", "blended"}, {"seed", "7"},
-      {"depth", "16"},     {"quality", "80"},   {"threads", "3"}};
+      {"size", "640x480"},  {"repeats", "down"}, {"mix", "blended"},       {"seed", "7"},
+      {"likeness", "30"},   {"stroke", "2"},     {"palette", "photo-hue"}, {"trim", "auto"},
+      {"long-edge", "300"}, {"opacity", "0.5"},  {"blend", "screen"},      {"depth", "16"},
+      {"quality", "80"},    {"threads", "3"}};
   ASSERT_EQ(values.size(), weaveSettingTable().size());
   for (const auto& [name, value] : values) {
     EXPECT_NE(weaveSettingText(settings, name), value);
@@ -33,6 +35,9 @@ TEST(WeaveSettings, BadOnesAreRefused) {
                                                                                     {"mix", "both"},
                                                                                     {"seed", "-1"},
                                                                                     {"quality", "101"},
+                                                                                    {"likeness", "101"},
+                                                                                    {"palette", "mine"},
+                                                                                    {"trim", "0.6"},
                                                                                     {"sise", "1x1"}})
     EXPECT_THROW(setWeaveSetting(settings, name, value), UsageError) << name << " " << value;
 }
@@ -55,6 +60,23 @@ TEST(WeaveRecipe, IsReadAsItIsWritten) {
   EXPECT_EQ(read.swatches[0].share, 2);
   EXPECT_EQ(read.hole->path.lexically_normal(), "/a/mask.png");
   EXPECT_EQ(read.result->width, 320);
+}
+
+TEST(WeaveRecipe, HasTheSettingsOfItsKindOnly) {
+  WeaveRecipe recipe;
+  recipe.swatches = {{"/a/moss.png", "AB", 1}};
+  recipe.settings.likeness = 30;
+  EXPECT_EQ(weaveRecipeText(recipe, "/a").find("likeness"), std::string::npos);
+  recipe.along = RecipeInput{"/a/photo.jpg", "45"};
+  recipe.parts = {{{"/a/sky.png", "EF"}, {"/a/mosaic.jpg", "01", 2}}};
+  recipe.mask = RecipeMask{{"/a/mask.png", "67"}, false};
+  const std::string text = weaveRecipeText(recipe, "/a");
+  EXPECT_EQ(text.find("repeats"), std::string::npos);
+  const WeaveRecipe read = parseWeaveRecipe(text, "/a/out.recipe.toml");
+  EXPECT_EQ(weaveRecipeText(read, "/a"), text);
+  EXPECT_EQ(read.settings.likeness, 30);
+  EXPECT_EQ(read.parts.at(0).reference.share, 2);
+  EXPECT_FALSE(read.mask->inside);
 }
 
 TEST(WeaveRecipe, UnknownKeysAreRefusedWithTheirLine) {

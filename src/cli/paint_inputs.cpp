@@ -1,0 +1,60 @@
+// SPDX-License-Identifier: Apache-2.0
+#include "cli/paint_inputs.h"
+
+#include <algorithm>
+#include <filesystem>
+
+#include "base/checksum.h"
+#include "cli/recipe_options.h"
+#include "image/mask.h"
+#include "image/picture_file.h"
+#include "image/resample.h"
+
+namespace jugendstil::cli {
+namespace {
+
+Image readMask(RecipeInput& input, const Image& photo, bool quiet) {
+  knowFile(input, "mask", quiet);
+  return readMaskFor(input.path, photo.width, photo.height);
+}
+
+}  // namespace
+
+PaintReference readReference(RecipeInput& input, bool quiet) {
+  knowFile(input, "reference", quiet);
+  return {rgbOf(readPicture(input.path).image), input.share};
+}
+
+void readParts(std::vector<RecipePart>& parts, std::optional<RecipeMask>& mask, bool quiet,
+               PaintInputs& inputs) {
+  std::vector<std::filesystem::path> masks;
+  for (RecipePart& part : parts) {
+    const auto known = std::find(masks.begin(), masks.end(), part.mask.path);
+    const std::size_t i = known - masks.begin();
+    if (known == masks.end()) {
+      masks.push_back(part.mask.path);
+      inputs.parts.push_back({readMask(part.mask, inputs.photo, quiet), {}});
+    } else {
+      part.mask.checksum = fileChecksum(part.mask.path);
+    }
+    inputs.parts[i].references.push_back(readReference(part.reference, quiet));
+  }
+  if (!mask) return;
+  inputs.inside = readMask(mask->file, inputs.photo, quiet);
+  if (!mask->inside) inputs.inside = inverted(std::move(inputs.inside));
+}
+
+Image withAlphaOf(const Image& photo, const Image& painting) {
+  if (photo.channels != 4) return painting;
+  const Image alpha = resizePhoto(photo, painting.width, painting.height);
+  Image out(painting.width, painting.height, 4);
+  for (std::size_t i = 0; i < out.area(); ++i) {
+    for (std::size_t c = 0; c < 3; ++c) out.pixels[i * 4 + c] = painting.pixels[i * 3 + c];
+    out.pixels[i * 4 + 3] = std::clamp(alpha.pixels[i * 4 + 3], 0.0F, 1.0F);
+  }
+  return out;
+}
+
+// The photo below, the painting as it was painted above, its mask as transparency: so that work goes on by
+// hand.
+}  // namespace jugendstil::cli

@@ -1,0 +1,23 @@
+// SPDX-License-Identifier: Apache-2.0
+// What a painting's recipe names, read.
+#pragma once
+
+#include <optional>
+#include <vector>
+
+#include "paint/regions.h"
+#include "recipe/recipe_input.h"
+
+namespace jugendstil::cli {
+
+// A reference with its share. Its checksum is filled in, as are all here.
+PaintReference readReference(RecipeInput& input, bool quiet);
+
+// Parts and mask for inputs.photo; references under one mask are one part.
+void readParts(std::vector<RecipePart>& parts, std::optional<RecipeMask>& mask, bool quiet,
+               PaintInputs& inputs);
+
+// A painting as transparent as its photo.
+Image withAlphaOf(const Image& photo, const Image& painting);
+
+}  // namespace jugendstil::cli
