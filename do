@@ -96,7 +96,14 @@ case "${1:-}" in
     build release -DJUGENDSTIL_BENCH=ON
     build/release/jugendstil demo build/figures --all --force
     cp build/figures/sheet.png docs/screenshots/demo.png
-    cp build/figures/palm_house-after-moon_linocut.png docs/screenshots/paint-linocut.png
+    # Painted and woven, side by side.
+    for reference in evening_impasto sun_lily_mosaic moon_linocut; do
+      build/release/jugendstil weave demo/references/$reference.jpg --along demo/photos/palm_house.jpg \
+        --long-edge 768 -o build/figures/woven-$reference.png --force
+    done
+    build/release/jugendstil compare build/figures/palm_house-after-{evening_impasto,sun_lily_mosaic,moon_linocut}.png \
+      build/figures/woven-{evening_impasto,sun_lily_mosaic,moon_linocut}.png --view sheet \
+      -o docs/screenshots/paint-or-weave.png --force
     cp build/figures/potting_bench-after-evening_impasto.png docs/screenshots/paint-evening.png
     build/release/jugendstil redo build/figures/palm_house-after-evening_impasto.recipe.toml \
       --likeness 80 -o build/figures/redo.png --force

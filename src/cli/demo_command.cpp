@@ -49,7 +49,7 @@ DemoPace paceOf(const Demo& demo) {
 
 std::string inWords(const DemoScale& scale, int paintings) {
   return fmt::format(
-      "{} paintings of {} pixels, ten graded photos, seven woven pieces, and {} of the clip at {}", paintings,
+      "{} paintings of {} pixels, ten graded photos, nine woven pieces, and {} of the clip at {}", paintings,
       scale.longEdge, scale.frames == 0 ? "all" : fmt::format("{} frames", scale.frames), scale.filmEdge);
 }
 

@@ -95,9 +95,9 @@ class Weaver {
     piece_.wishWeight = weight_;
   }
 
-  void lay() {
+  void lay(const std::function<void(double)>& progress) {
     const int side = fitting(kLargest);
-    Quilter(piece_, atlas_, {{side, side / 4}, level_.edge()}, seed_).lay([](double) {});
+    Quilter(piece_, atlas_, {{side, side / 4}, level_.edge()}, seed_).lay(progress);
   }
 
   // Blocks of this size and the smaller ones.
@@ -159,7 +159,7 @@ Image wovenAlong(const AlongInputs& inputs, const std::function<void(double)>& p
     piece = unwoven(level, atlas, {}, 0);
     Weaver weaver(level, atlas, piece, inputs);
     if (finer == 0)
-      weaver.lay();
+      weaver.lay([&](double) { tell(0); });
     else
       takeOver(piece, coarse, atlas, coarser);
     if (finer < kLargestOfLevel.size())

@@ -23,6 +23,8 @@ constexpr float kShownNear = 0.03F;
 constexpr int kNear = 3;
 // Blocks of which less lies in the piece are not looked at.
 constexpr int kLeastInside = 4;  // a fourth
+// After so many rows of blocks progress is told: about half a second's work.
+constexpr int kRowsAtOnce = 12;
 
 // The sum of all values up to each, both ways.
 void sumUp(std::vector<float>& values, int width, int height) {
@@ -92,21 +94,23 @@ int Follower::round(int number, const std::function<void(double)>& progress) {
     countUses();
     const int firstRow = turn / 2;
     std::vector<std::vector<Laid>> found((rows - firstRow + 1) / 2);
-    parallelFor(countOf(found), [&](int j) {
-      const int y = from + (2 * j + firstRow) * step;
-      for (int i = turn % 2; i < columns; i += 2) {
-        const int x = from + i * step;
-        const Spot spot = better(x, y);
-        if (spot != kUnwoven) found[j].push_back({x, y, spot});
-      }
-    });
+    for (int top = 0; top < countOf(found); top += kRowsAtOnce) {
+      parallelFor(std::min(kRowsAtOnce, countOf(found) - top), [&](int j) {
+        const int y = from + (2 * (top + j) + firstRow) * step;
+        for (int i = turn % 2; i < columns; i += 2) {
+          const int x = from + i * step;
+          const Spot spot = better(x, y);
+          if (spot != kUnwoven) found[top + j].push_back({x, y, spot});
+        }
+      });
+      progress((turn + std::min(1.0, 1.0 * (top + kRowsAtOnce) / countOf(found))) / 4);
+    }
     for (const auto& row : found) {
       for (const auto [x, y, spot] : row) {
         putDown(piece_, atlas_, x, y, spot, groundAt(piece_, atlas_, x, y, size_.side), size_);
         ++laid;
       }
     }
-    progress((turn + 1) / 4.0);
   }
   return laid;
 }

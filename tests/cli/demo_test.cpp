@@ -82,7 +82,7 @@ TEST_F(DemoProgram, PaintsGradesAndShowsAllOnOnePage) {
     return std::count_if(files.begin(), files.end(), [&](const std::string& f) { return f.ends_with(end); });
   };
   EXPECT_EQ(count(".recipe.toml"),
-            21);  // six paintings, five grades, a series of them, seven weaves, two films
+            23);  // six paintings, five grades, a series of them, nine weaves, two films
   EXPECT_EQ(count(".chart.png"), 6);
   EXPECT_EQ(count(".mp4"), 2);
   EXPECT_EQ(openClip((folder / "look" / "pond-after-amber_dusk.mp4").string())->info().times.size(), 5U);
@@ -118,7 +118,7 @@ TEST_F(DemoProgram, SaysFirstHowLongItTakesAndWhatAllWouldAdd) {
   const RunResult r = run({"demo", "look", "--dry-run"});
   ASSERT_EQ(r.code, 0) << r.err;
   EXPECT_NE(r.out.find("the demo: "), std::string::npos) << r.out;
-  EXPECT_NE(r.out.find("with --all: 6 paintings of 768 pixels, ten graded photos, seven woven pieces, and "
+  EXPECT_NE(r.out.find("with --all: 6 paintings of 768 pixels, ten graded photos, nine woven pieces, and "
                        "all of the clip at 480; about "),
             std::string::npos)
       << r.out;
