@@ -96,14 +96,17 @@ case "${1:-}" in
     build release -DJUGENDSTIL_BENCH=ON
     build/release/jugendstil demo build/figures --all --force
     cp build/figures/sheet.png docs/screenshots/demo.png
-    # Painted and woven, side by side.
-    for reference in evening_impasto sun_lily_mosaic moon_linocut; do
-      build/release/jugendstil weave demo/references/$reference.jpg --along demo/photos/palm_house.jpg \
-        --long-edge 768 -o build/figures/woven-$reference.png --force
+    # Painted above, woven below.
+    references=(evening_impasto sun_lily_mosaic moon_linocut lily_poster)
+    build/release/jugendstil paint demo/photos/palm_house.jpg --after demo/references/lily_poster.jpg \
+      --long-edge 768 -o build/figures/palm_house-after-lily_poster.png --force
+    for reference in "${references[@]}"; do
+      build/release/jugendstil weave "demo/references/$reference.jpg" --along demo/photos/palm_house.jpg \
+        --long-edge 768 -o "build/figures/woven-$reference.png" --force
     done
-    build/release/jugendstil compare build/figures/palm_house-after-{evening_impasto,sun_lily_mosaic,moon_linocut}.png \
-      build/figures/woven-{evening_impasto,sun_lily_mosaic,moon_linocut}.png --view sheet \
-      -o docs/screenshots/paint-or-weave.png --force
+    references=("${references[@]/%/.png}")
+    build/release/jugendstil compare "${references[@]/#/build/figures/palm_house-after-}" \
+      "${references[@]/#/build/figures/woven-}" --view sheet -o docs/screenshots/paint-or-weave.png --force
     cp build/figures/potting_bench-after-evening_impasto.png docs/screenshots/paint-evening.png
     build/release/jugendstil redo build/figures/palm_house-after-evening_impasto.recipe.toml \
       --likeness 80 -o build/figures/redo.png --force

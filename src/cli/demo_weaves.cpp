@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: Apache-2.0
 #include <fmt/format.h>
 
+#include <algorithm>
+
 #include "cli/demo_parts.h"
 #include "cli/recipe_options.h"
 #include "cli/say.h"
@@ -15,7 +17,9 @@ namespace fs = std::filesystem;
 
 constexpr int kWidth = 720;
 constexpr int kHeight = 480;
-constexpr int kLongEdge = 640;  // of a photo by patches
+// Of a photo by patches, at most; it takes a tenth of a painting's time, and is twice as large.
+constexpr int kLongEdge = 640;
+int longEdgeOf(const Demo& demo) { return std::min(kLongEdge, 2 * demo.scale.longEdge); }
 
 // A piece, by the words of the command that weaves it.
 struct Piece {
@@ -58,13 +62,13 @@ const std::vector<Piece>& pieces() {
 bool fills(const Piece& piece) { return piece.swatches.empty(); }
 bool isAlong(const Piece& piece) { return std::string_view(piece.option) == "--along"; }
 
-std::string commandOf(const Piece& piece) {
+std::string commandOf(const Demo& demo, const Piece& piece) {
   std::string command = "jugendstil weave";
   for (const char* swatch : piece.swatches) command += fmt::format(" {}", swatch);
   if (fills(piece)) command += fmt::format(" {}", kPalmHouse);
   if (*piece.option != '\0') command += fmt::format(" {} {}", piece.option, piece.value);
   if (isAlong(piece))
-    command += fmt::format(" --long-edge {}", kLongEdge);
+    command += fmt::format(" --long-edge {}", longEdgeOf(demo));
   else if (!fills(piece))
     command += fmt::format(" --size {}x{}", kWidth, kHeight);
   return command + fmt::format(" -o {}", piece.result);
@@ -89,7 +93,7 @@ WeaveJob jobOf(const Demo& demo, const Piece& piece) {
   if (fills(piece)) {
     recipe.picture = inputNamed(demo.inputs / kPalmHouse);
   } else if (isAlong(piece)) {
-    recipe.settings.longEdge = kLongEdge;
+    recipe.settings.longEdge = longEdgeOf(demo);
   } else {
     recipe.settings.width = kWidth;
     recipe.settings.height = kHeight;
@@ -98,13 +102,13 @@ WeaveJob jobOf(const Demo& demo, const Piece& piece) {
   return job;
 }
 
-GalleryItem itemOf(const Piece& piece) {
+GalleryItem itemOf(const Demo& demo, const Piece& piece) {
   GalleryItem item;
   item.caption = piece.title;
   item.file = piece.result;
   if (fills(piece) || isAlong(piece)) item.before = kPalmHouse;
   if (!fills(piece)) item.beside = piece.swatches.front();
-  item.command = commandOf(piece);
+  item.command = commandOf(demo, piece);
   return item;
 }
 
@@ -148,7 +152,7 @@ DemoPart weaveDemo(const Demo& demo) {
   for (const Piece& piece : pieces()) {
     part.outcome = runWeaveJob(jobOf(demo, piece));
     if (part.outcome != 0) return part;
-    part.section.items.push_back(itemOf(piece));
+    part.section.items.push_back(itemOf(demo, piece));
   }
   writeSheet(demo);
   return part;

@@ -102,7 +102,7 @@ TEST_F(DemoProgram, PaintsGradesAndShowsAllOnOnePage) {
     if (document.readyState === "complete") tell(); else addEventListener("load", tell);
   )",
                                      "1280,800", folder / "look");
-  EXPECT_EQ(told, "true 12 2 21");
+  EXPECT_EQ(told, "true 14 2 23");
   // The commands that the page tells work in its folder, and make what is shown there.
   const std::string painted = contentOf(folder / "look" / "palm_house-after-moon_linocut.png");
   const std::string again = (folder / "look" / "again.png").string();
