@@ -119,11 +119,17 @@ void readAlong(WeaveRecipe& recipe, bool quiet, WeaveFiles& files) {
   files.metadata = photo.metadata;
   files.depth = photo.depth == Depth::eight ? Depth::eight : Depth::sixteen;
   if (photo.image.channels == 4) files.transparent = photo.image;
+  // What lies under a reference's alpha would come to light.
+  const auto check = [](const fs::path& path) {
+    const Image picture = opaque(readPicture(path), path);
+    naming(path, [&] { requireSwatch(picture); });
+  };
   for (RecipeInput& swatch : recipe.swatches) {
     files.paint.references.push_back(readReference(swatch, quiet));
-    naming(swatch.path, [&] { requireSwatch(files.paint.references.back().image); });
+    check(swatch.path);
   }
   readParts(recipe.parts, recipe.mask, quiet, files.paint);
+  for (const RecipePart& part : recipe.parts) check(part.reference.path);
   files.settings = paintSettingsOf(recipe.settings);
   sizeByPatches(files.paint, files.settings);
 }
@@ -147,8 +153,10 @@ PixelCost pixelCost(const WeaveInputs& weave) {
 PixelCost pixelCostAlong(const WeaveFiles& files, Size size) {
   double references = 0;
   const auto add = [&](const std::vector<PaintReference>& some) {
-    for (const PaintReference& r : some)
-      references += static_cast<double>(scaledReference(r.image, size, files.settings.stroke).area());
+    for (const PaintReference& r : some) {
+      const Size scaled = scaledSize({r.image.width, r.image.height}, size, files.settings.stroke);
+      references += 1.0 * scaled.width * scaled.height;
+    }
   };
   add(files.paint.references);
   for (const PaintPart& part : files.paint.parts) add(part.references);

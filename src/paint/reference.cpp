@@ -41,13 +41,17 @@ MeasureKind kindFor(MeasureKind asked, const Band& band) {
 
 }  // namespace
 
-Image scaledReference(const Image& image, Size picture, double stroke) {
-  const double wanted =
-      stroke * std::sqrt(1.0 * picture.width * picture.height / static_cast<double>(image.area()));
-  const double least = 1.0 * kLeastSide / std::min(image.width, image.height);
+Size scaledSize(Size reference, Size picture, double stroke) {
+  const double area = 1.0 * reference.width * reference.height;
+  const double wanted = stroke * std::sqrt(1.0 * picture.width * picture.height / area);
+  const double least = 1.0 * kLeastSide / std::min(reference.width, reference.height);
   const double scale = std::max(least, std::min(wanted, kMostEnlargement));
-  return resizePhoto(image, std::max(1, rounded(image.width * scale)),
-                     std::max(1, rounded(image.height * scale)));
+  return {std::max(1, rounded(reference.width * scale)), std::max(1, rounded(reference.height * scale))};
+}
+
+Image scaledReference(const Image& image, Size picture, double stroke) {
+  const Size size = scaledSize({image.width, image.height}, picture, stroke);
+  return resizePhoto(image, size.width, size.height);
 }
 
 ReferenceTargets measureReferences(const Chain& chain, const std::vector<PaintReference>& references,

@@ -18,8 +18,9 @@ struct ReferenceTargets {
   std::vector<float> colours;         // rows of opponent values for the ColourTerm
 };
 
-// A reference scaled so that its area is the picture's times stroke squared: a stroke of it then has its own
+// The size in which a reference's area is the picture's times stroke squared: a stroke of it then has its own
 // size relative to the picture. Enlarged by at most 1.5; at least 32 pixels a side.
+Size scaledSize(Size reference, Size picture, double stroke);
 Image scaledReference(const Image& reference, Size picture, double stroke);
 
 // Statistics of the references so scaled. A reference is cut into parts where it is larger than the picture,

@@ -171,6 +171,15 @@ TEST_F(WeaveProgram, SaysWhatDoesNotGoAlongAPhoto) {
   expectError({"weave", "--along", "photo.png", "-o", "o.png"}, 2, "--along needs references");
   expectError({"weave", "moss.png", "-o", "o.png", "--along", "photo.png", "--long-edge", "20"}, 1,
               "at least 32");
+  Image glass(64, 64, 4, 0.5F);
+  glass.at(3, 3, 0) = 1;
+  writePicture(folder / "glass.png", glass, Depth::eight);
+  expectError({"weave", "glass.png", "-o", "o.png", "--along", "photo.png"}, 1, "glass.png is transparent");
+  writeContent(
+      folder / "left.svg",
+      "<svg xmlns='http://www.w3.org/2000/svg' viewBox='0 0 96 64'><rect width='40' height='64'/></svg>");
+  expectError({"weave", "-o", "o.png", "--along", "photo.png", "--part", "left.svg=glass.png"}, 1,
+              "transparent");
   expectError({"weave", "moss.png", "-o", "photo.png", "--along", "photo.png", "--force"}, 2,
               "would replace");
   EXPECT_FALSE(std::filesystem::exists(folder / "o.png"));
