@@ -164,7 +164,7 @@ PixelCost pixelCostAlong(const WeaveFiles& files, Size size) {
   // Blocks are laid in the last level below this size, and joins mended in all.
   double laid = pixels;
   while (laid > 800e3) laid /= 4;
-  return {4 + 10 * laid / pixels, 100 + 175 * references / pixels};
+  return {4 + 10 * laid / pixels, 100 + 225 * references / pixels};
 }
 
 }  // namespace

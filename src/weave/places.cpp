@@ -48,31 +48,39 @@ void eachOfShell(const Bin& centre, int shell, const Look& look) {
 
 PlaceIndex::PlaceIndex(const Atlas& atlas, int side)
     : atlas_(atlas), half_(side / 2), places_(placesFor(atlas, side)) {
-  for (int q = 0; q < 4; ++q) offsets_[q] = cellAt(q % 2 * half_, q / 2 * half_, atlas.width);
-  meanQuarters();
-  sortIntoBins();
+  sortIntoBins(meanQuarters());
 }
 
-void PlaceIndex::meanQuarters() {
-  quarters_.assign(atlas_.map.size(), 0.0F);
+// Of each spot, the map's mean over the quarter of a block that begins there.
+std::vector<float> PlaceIndex::meanQuarters() const {
+  std::vector<float> means(atlas_.map.size(), 0.0F);
   const float each = 1 / static_cast<float>(half_ * half_);
   parallelFor(atlas_.height - half_, [&](int y) {
     for (int x = 0; x + half_ < atlas_.width; ++x) {
-      float* to = &quarters_[std::size_t{atlas_.spot(x, y)} * kFeatures];
+      float* to = &means[std::size_t{atlas_.spot(x, y)} * kFeatures];
       for (int dy = 0; dy < half_; ++dy) {
         const float* from = &atlas_.map[std::size_t{atlas_.spot(x, y + dy)} * kFeatures];
         for (std::size_t i = 0; i < kFeatures * half_; ++i) to[i % kFeatures] += each * from[i];
       }
     }
   });
+  return means;
 }
 
-void PlaceIndex::sortIntoBins() {
+PlaceIndex::Quarters PlaceIndex::quartersAt(Spot place, const std::vector<float>& means) const {
+  Quarters quarters{};
+  for (int q = 0; q < 4; ++q) {
+    const Spot spot = atlas_.beside(place, q % 2 * half_, q / 2 * half_);
+    std::copy_n(&means[std::size_t{spot} * kFeatures], kFeatures, quarters[q].begin());
+  }
+  return quarters;
+}
+
+void PlaceIndex::sortIntoBins(const std::vector<float>& means) {
   std::vector<std::uint32_t> bins(places_.size());
   parallelFor(places_.size(), [&](std::size_t p) {
     std::array<float, 3> mean{};
-    for (const std::size_t offset : offsets_) {
-      const float* quarter = &quarters_[(places_[p] + offset) * kFeatures];
+    for (const auto& quarter : quartersAt(places_[p], means)) {
       for (std::size_t c = 0; c < 3; ++c) mean[c] += quarter[c] / 4;
     }
     bins[p] = static_cast<std::uint32_t>(numberOf({binOf(mean[0]), binOf(mean[1]), binOf(mean[2])}));
@@ -84,27 +92,25 @@ void PlaceIndex::sortIntoBins() {
   std::vector<Spot> sorted(places_.size());
   for (std::size_t p = 0; p < places_.size(); ++p) sorted[next[bins[p]]++] = places_[p];
   places_ = std::move(sorted);
-}
-
-float PlaceIndex::distance(Spot place, const BlockLook& look) const {
-  float all = 0;
-  for (std::size_t q = 0; q < 4; ++q) {
-    const float* quarter = &quarters_[(place + offsets_[q]) * kFeatures];
-    float sum = 0;
-    for (std::size_t c = 0; c < kFeatures; ++c) {
-      const float d = look.quarters[q][c] - quarter[c];
-      sum += d * d;
-    }
-    all += look.weights[q] * sum;
-  }
-  return all;
+  quarters_.resize(places_.size());
+  parallelFor(places_.size(), [&](std::size_t p) { quarters_[p] = quartersAt(places_[p], means); });
 }
 
 void PlaceIndex::collect(std::size_t bin, const BlockLook& look, std::uint64_t dice,
                          std::vector<Found>& found) const {
   const std::size_t stride = std::max<std::size_t>(1, (bins_[bin + 1] - bins_[bin]) / kMostOfBin);
-  for (std::size_t p = bins_[bin] + dice % stride; p < bins_[bin + 1]; p += stride)
-    found.push_back({distance(places_[p], look), places_[p]});
+  for (std::size_t p = bins_[bin] + dice % stride; p < bins_[bin + 1]; p += stride) {
+    float cost = 0;
+    for (std::size_t q = 0; q < 4; ++q) {
+      float sum = 0;
+      for (std::size_t c = 0; c < kFeatures; ++c) {
+        const float d = look.quarters[q][c] - quarters_[p][q][c];
+        sum += d * d;
+      }
+      cost += look.weights[q] * sum;
+    }
+    found.push_back({cost, places_[p]});
+  }
 }
 
 std::vector<Spot> PlaceIndex::nearest(const BlockLook& look, std::uint64_t dice) const {

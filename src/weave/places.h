@@ -33,21 +33,21 @@ class PlaceIndex {
   std::vector<Spot> nearest(const BlockLook& look, std::uint64_t dice) const;
 
  private:
+  using Quarters = std::array<std::array<float, kFeatures>, 4>;
   struct Found {
     float cost = 0;
     Spot place = 0;
   };
-  void meanQuarters();
-  void sortIntoBins();
-  float distance(Spot place, const BlockLook& look) const;
+  std::vector<float> meanQuarters() const;
+  Quarters quartersAt(Spot place, const std::vector<float>& means) const;
+  void sortIntoBins(const std::vector<float>& means);
   void collect(std::size_t bin, const BlockLook& look, std::uint64_t dice, std::vector<Found>& found) const;
 
   const Atlas& atlas_;
   int half_;
-  std::array<std::size_t, 4> offsets_{};  // of the quarters' first spots from the block's
-  std::vector<Spot> places_;              // bin by bin
-  std::vector<std::size_t> bins_;         // where in places_ each bin begins, and where the last ends
-  std::vector<float> quarters_;  // of each spot, the map's mean over the quarter of a block that begins there
+  std::vector<Spot> places_;        // bin by bin
+  std::vector<Quarters> quarters_;  // of each place, beside each other as they are looked at
+  std::vector<std::size_t> bins_;   // where in places_ each bin begins, and where the last ends
 };
 
 }  // namespace jugendstil
