@@ -133,8 +133,8 @@ void writeSheet(const Demo& demo) {
 }  // namespace
 
 double weavingSeconds() {
-  // The filled photo and the mixed piece take about two pieces' time each.
-  // And those along a photo about fourteen of their size each.
+  // The filled photo and the mixed piece take about two pieces' time each, and those along a photo fourteen
+  // of their size.
   double pieceCount = 3;
   double photoCount = 0;
   for (const Piece& piece : pieces()) ++(isAlong(piece) ? photoCount : pieceCount);

@@ -25,8 +25,8 @@ PaintReference readReference(RecipeInput& input, bool quiet) {
   return {rgbOf(readPicture(input.path).image), input.share};
 }
 
-void readParts(std::vector<RecipePart>& parts, std::optional<RecipeMask>& mask, bool quiet,
-               PaintInputs& inputs) {
+void readParts(std::vector<RecipePart>& parts, std::optional<RecipeMask>& mask, const ReferenceReader& read,
+               bool quiet, PaintInputs& inputs) {
   std::vector<std::filesystem::path> masks;
   for (RecipePart& part : parts) {
     const auto known = std::find(masks.begin(), masks.end(), part.mask.path);
@@ -37,7 +37,7 @@ void readParts(std::vector<RecipePart>& parts, std::optional<RecipeMask>& mask, 
     } else {
       part.mask.checksum = fileChecksum(part.mask.path);
     }
-    inputs.parts[i].references.push_back(readReference(part.reference, quiet));
+    inputs.parts[i].references.push_back(read(part.reference));
   }
   if (!mask) return;
   inputs.inside = readMask(mask->file, inputs.photo, quiet);
@@ -55,6 +55,4 @@ Image withAlphaOf(const Image& photo, const Image& painting) {
   return out;
 }
 
-// The photo below, the painting as it was painted above, its mask as transparency: so that work goes on by
-// hand.
 }  // namespace jugendstil::cli

@@ -2,6 +2,7 @@
 // What a painting's recipe names, read.
 #pragma once
 
+#include <functional>
 #include <optional>
 #include <vector>
 
@@ -14,8 +15,9 @@ namespace jugendstil::cli {
 PaintReference readReference(RecipeInput& input, bool quiet);
 
 // Parts and mask for inputs.photo; references under one mask are one part.
-void readParts(std::vector<RecipePart>& parts, std::optional<RecipeMask>& mask, bool quiet,
-               PaintInputs& inputs);
+using ReferenceReader = std::function<PaintReference(RecipeInput&)>;
+void readParts(std::vector<RecipePart>& parts, std::optional<RecipeMask>& mask, const ReferenceReader& read,
+               bool quiet, PaintInputs& inputs);
 
 // A painting as transparent as its photo.
 Image withAlphaOf(const Image& photo, const Image& painting);

@@ -53,8 +53,9 @@ Inputs readInputs(PaintRecipe& recipe, bool quiet) {
   knowFile(*recipe.photo, "photo", quiet);
   inputs.photo = readPicture(recipe.photo->path);
   inputs.paint.photo = std::move(inputs.photo.image);
-  for (RecipeInput& r : recipe.references) inputs.paint.references.push_back(readReference(r, quiet));
-  readParts(recipe.parts, recipe.mask, quiet, inputs.paint);
+  const auto read = [&](RecipeInput& r) { return readReference(r, quiet); };
+  for (RecipeInput& r : recipe.references) inputs.paint.references.push_back(read(r));
+  readParts(recipe.parts, recipe.mask, read, quiet, inputs.paint);
   if (recipe.start) {
     knowFile(*recipe.start, "start", quiet);
     inputs.paint.start = rgbOf(readPicture(recipe.start->path).image);
@@ -139,6 +140,8 @@ Depth outputDepth(const Picture& photo) {
   return photo.depth == Depth::eight ? Depth::eight : Depth::sixteen;
 }
 
+// The photo below, the painting as it was painted above, its mask as transparency: so that work goes on by
+// hand.
 void writeLayers(const PaintJob& job, const PaintResult& result, Depth depth) {
   Image above(result.photo.width, result.photo.height, 4, 1.0F);
   const Image painting = inPalette(result.photo, result.painting, job.recipe.settings.palette);

@@ -114,22 +114,18 @@ PaintSettings paintSettingsOf(const WeaveSettings& weave) {
 }
 
 void readAlong(WeaveRecipe& recipe, bool quiet, WeaveFiles& files) {
-  const Picture photo = read(*recipe.along, "photo", quiet);
-  files.paint.photo = photo.image;
+  Picture photo = read(*recipe.along, "photo", quiet);
+  files.paint.photo = std::move(photo.image);
   files.metadata = photo.metadata;
   files.depth = photo.depth == Depth::eight ? Depth::eight : Depth::sixteen;
-  if (photo.image.channels == 4) files.transparent = photo.image;
   // What lies under a reference's alpha would come to light.
-  const auto check = [](const fs::path& path) {
-    const Image picture = opaque(readPicture(path), path);
-    naming(path, [&] { requireSwatch(picture); });
+  const auto readOpaque = [&](RecipeInput& reference) {
+    PaintReference whole{opaque(read(reference, "reference", quiet), reference.path), reference.share};
+    naming(reference.path, [&] { requireSwatch(whole.image); });
+    return whole;
   };
-  for (RecipeInput& swatch : recipe.swatches) {
-    files.paint.references.push_back(readReference(swatch, quiet));
-    check(swatch.path);
-  }
-  readParts(recipe.parts, recipe.mask, quiet, files.paint);
-  for (const RecipePart& part : recipe.parts) check(part.reference.path);
+  for (RecipeInput& swatch : recipe.swatches) files.paint.references.push_back(readOpaque(swatch));
+  readParts(recipe.parts, recipe.mask, readOpaque, quiet, files.paint);
   files.settings = paintSettingsOf(recipe.settings);
   sizeByPatches(files.paint, files.settings);
 }
@@ -164,7 +160,9 @@ PixelCost pixelCostAlong(const WeaveFiles& files, Size size) {
   // Blocks are laid in the last level below this size, and joins mended in all.
   double laid = pixels;
   while (laid > 800e3) laid /= 4;
-  return {4 + 10 * laid / pixels, 100 + 225 * references / pixels};
+  const double woven = pixelsByPatches(files.paint, files.settings) / pixels;
+  const double ratio = references / pixels;
+  return {woven * (3.5 + 9 * laid / pixels) + 1.5 * ratio, 100 + 225 * ratio};
 }
 
 }  // namespace

@@ -23,7 +23,7 @@ struct WeaveFiles {
   PaintSettings settings;
   Depth depth = Depth::eight;
   std::shared_ptr<const Metadata> metadata;  // of a photo, filled or woven along
-  Image transparent;                         // such a photo, where it has alpha
+  Image transparent;                         // a filled picture, where it has alpha
 
   bool alongPhoto() const { return !paint.photo.empty(); }
 };

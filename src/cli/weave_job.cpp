@@ -38,18 +38,13 @@ constexpr double kBlink = 3;  // seconds
 // Seconds a pixel where nothing is known: two processors of 2026.
 constexpr double kUsualRate = 2.8e-6;
 
-double secondsFor(const WeaveRecipe& recipe, const WeaveFiles& files) {
-  return weaveSecondsFor(costOf(files).work, recipe.settings.threads);
-}
-
-void requireMemory(const WeaveFiles& files) {
+void requireMemory(Size size, double needed) {
   const double there =
       0.75 * static_cast<double>(sysconf(_SC_PHYS_PAGES)) * static_cast<double>(sysconf(_SC_PAGESIZE));
-  const double needed = costOf(files).bytes;
   if (needed <= there) return;
   throw Error(fmt::format(
       "a piece of {}x{} needs {:.0f} MB, and this machine has {:.0f} MB to give; choose a smaller size",
-      sizeOf(files).width, sizeOf(files).height, needed / 1e6, there / 1e6));
+      size.width, size.height, needed / 1e6, there / 1e6));
 }
 
 std::string planLine(const WeaveRecipe& recipe, const WeaveFiles& files) {
@@ -84,13 +79,13 @@ void requirePlaces(const WeaveJob& job) {
   requirePlace(job.output, job.makesFolder);
 }
 
-int tellPlan(const WeaveJob& job, const WeaveFiles& files) {
+int tellPlan(const WeaveJob& job, const WeaveFiles& files, const WeaveCost& cost, double seconds) {
   say(stdout, "{}\n", planLine(job.recipe, files));
   tellSettings(settingsOf(job.recipe));
   say(stdout, "would write {}\n", job.shownOutput());
   if (!job.toPipe) say(stdout, "would write {}\n", recipePathFor(job.output).string());
-  say(stdout, "memory: about {:.0f} MB\n", costOf(files).bytes / 1e6);
-  say(stdout, "time: about {}\n", duration(secondsFor(job.recipe, files)));
+  say(stdout, "memory: about {:.0f} MB\n", cost.bytes / 1e6);
+  say(stdout, "time: about {}\n", duration(seconds));
   return 0;
 }
 
@@ -111,8 +106,9 @@ Image woven(const WeaveJob& job, const WeaveFiles& files, double foretold, const
 
 void write(const WeaveJob& job, const WeaveFiles& files, const Image& piece) {
   if (job.makesFolder) makeFolderFor(job.output);
-  writePicture(job.output, files.transparent.empty() ? piece : withAlphaOf(files.transparent, piece),
-               files.depth, files.metadata.get(), job.recipe.settings.encoding);
+  const Image& own = files.alongPhoto() ? files.paint.photo : files.transparent;
+  writePicture(job.output, withAlphaOf(own, piece), files.depth, files.metadata.get(),
+               job.recipe.settings.encoding);
 }
 
 int weaveOne(const WeaveJob& asked, const InterruptWatch& watch) {
@@ -120,15 +116,18 @@ int weaveOne(const WeaveJob& asked, const InterruptWatch& watch) {
   requirePlaces(job);
   setThreads(job.recipe.settings.threads);
   const WeaveFiles files = readWeave(job.recipe, job.quiet);
-  requireMemory(files);
-  if (job.dryRun) return tellPlan(job, files);
-  const double foretold = secondsFor(job.recipe, files);
+  const WeaveCost cost = costOf(files);
+  const double foretold = weaveSecondsFor(cost.work, job.recipe.settings.threads);
+  requireMemory(sizeOf(files), cost.bytes);
+  if (job.dryRun) return tellPlan(job, files, cost, foretold);
   if (job.tells()) say(stderr, "{}, about {}\n", planLine(job.recipe, files), duration(foretold));
   const auto begin = std::chrono::steady_clock::now();
   const Image piece = woven(job, files, foretold, watch);
   const double seconds = std::chrono::duration<double>(std::chrono::steady_clock::now() - begin).count();
-  learnRate(calibrationFile(), weaveCalibrationKey(job.recipe.settings.threads), seconds / costOf(files).work,
-            seconds);
+  // Of a small part of a photo, getting ready is most of it, which says little of the next.
+  if (!job.recipe.mask && job.recipe.parts.empty())
+    learnRate(calibrationFile(), weaveCalibrationKey(job.recipe.settings.threads), seconds / cost.work,
+              seconds);
   write(job, files, piece);
   fs::path recipe;
   if (!job.toPipe) {

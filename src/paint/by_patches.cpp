@@ -24,6 +24,13 @@ struct Box {
   int y = 0;
   int width = 0;
   int height = 0;
+  double area() const { return 1.0 * width * height; }
+};
+
+// A region in the picture's size.
+struct Piece {
+  Image mask;  // empty: everywhere
+  Box box;
 };
 
 // What holds all that counts of a mask, or all of the picture.
@@ -53,12 +60,29 @@ Box boxAround(const Image& weights, Size size) {
   return {left, top, right - left, bottom - top};
 }
 
-void add(Image& sum, Image& shares, const Image& piece, const Box& box, const Image& weights) {
+std::vector<Piece> piecesOf(const std::vector<Region>& regions, Size size) {
+  std::vector<Piece> pieces;
+  for (const Region& region : regions) {
+    Image mask = region.weights.empty() ? Image() : resizedMask(region.weights, size.width, size.height);
+    const Box box = boxAround(mask, size);
+    pieces.push_back({std::move(mask), box});
+  }
+  return pieces;
+}
+
+double areaOf(const std::vector<Piece>& pieces) {
+  double sum = 0;
+  for (const Piece& piece : pieces) sum += piece.box.area();
+  return sum;
+}
+
+void add(Image& sum, Image& shares, const Image& woven, const Piece& piece) {
+  const Box& box = piece.box;
   for (int y = 0; y < box.height; ++y) {
     for (int x = 0; x < box.width; ++x) {
       const std::size_t to = cellAt(box.x + x, box.y + y, sum.width);
-      const float weight = weights.empty() ? 1 : weights.pixels[to];
-      for (int c = 0; c < 3; ++c) sum.pixel(to)[c] += weight * piece.at(x, y, c);
+      const float weight = piece.mask.empty() ? 1 : piece.mask.pixels[to];
+      for (int c = 0; c < 3; ++c) sum.pixel(to)[c] += weight * woven.at(x, y, c);
       shares.pixels[to] += weight;
     }
   }
@@ -76,33 +100,30 @@ Size sizeByPatches(const PaintInputs& inputs, const PaintSettings& settings) {
   return size;
 }
 
+double pixelsByPatches(const PaintInputs& inputs, const PaintSettings& settings) {
+  return areaOf(piecesOf(regionsOf(inputs, settings), sizeByPatches(inputs, settings)));
+}
+
 Image paintByPatches(const PaintInputs& inputs, const PaintSettings& settings,
                      const std::function<void(double)>& progress) {
   const Size size = sizeByPatches(inputs, settings);
   const std::vector<Region> regions = regionsOf(inputs, settings);
   const Image photo = resizePhoto(rgbOf(inputs.photo), size.width, size.height);
-  std::vector<Image> masks;
-  std::vector<Box> boxes;
-  double all = 0;
-  for (const Region& region : regions) {
-    masks.push_back(region.weights.empty() ? Image() : resizedMask(region.weights, size.width, size.height));
-    boxes.push_back(boxAround(masks.back(), size));
-    all += 1.0 * boxes.back().width * boxes.back().height;
-  }
+  const std::vector<Piece> pieces = piecesOf(regions, size);
   Image painting(size.width, size.height);
   Image shown(size.width, size.height, 1);
   double done = 0;
   for (std::size_t r = 0; r < regions.size(); ++r) {
     const PaintBasis& basis = regions[r].basis;
-    const Box& box = boxes[r];
+    const Box& box = pieces[r].box;
     AlongInputs along;
     along.drawing = drawingOf(basis, crop(photo, box.x, box.y, box.width, box.height));
     for (const PaintReference& reference : basis.references)
       along.references.push_back(scaledReference(reference.image, size, settings.stroke));
     along.likeness = std::min(100.0, basis.likeness);
     along.seed = settings.seed;
-    const double part = 1.0 * box.width * box.height / all;
-    add(painting, shown, wovenAlong(along, [&](double of) { progress(done + part * of); }), box, masks[r]);
+    const double part = box.area() / areaOf(pieces);
+    add(painting, shown, wovenAlong(along, [&](double of) { progress(done + part * of); }), pieces[r]);
     done += part;
   }
   for (std::size_t i = 0; i < painting.area(); ++i) {
@@ -110,7 +131,7 @@ Image paintByPatches(const PaintInputs& inputs, const PaintSettings& settings,
     for (int c = 0; c < 3; ++c)
       painting.pixel(i)[c] = share > 0 ? painting.pixel(i)[c] / share : photo.pixel(i)[c];
   }
-  if (masks.front().empty()) shown = {};
+  if (pieces.front().mask.empty()) shown = {};
   return laidOver(photo, painting, clipped(std::move(shown)), settings);
 }
 

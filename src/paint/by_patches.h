@@ -19,6 +19,9 @@ namespace jugendstil {
 Image paintByPatches(const PaintInputs& inputs, const PaintSettings& settings,
                      const std::function<void(double)>& progress);
 
+// The pixels that are woven for it: those around all that counts of each part.
+double pixelsByPatches(const PaintInputs& inputs, const PaintSettings& settings);
+
 // The size of the result.
 Size sizeByPatches(const PaintInputs& inputs, const PaintSettings& settings);
 
