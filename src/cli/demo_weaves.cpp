@@ -17,9 +17,9 @@ namespace fs = std::filesystem;
 
 constexpr int kWidth = 720;
 constexpr int kHeight = 480;
-// Of a photo by patches, at most; it takes a tenth of a painting's time, and is twice as large.
+// Of a photo by patches, at most. It takes a tenth of a painting's time; in a smaller one the dome is lost.
 constexpr int kLongEdge = 640;
-int longEdgeOf(const Demo& demo) { return std::min(kLongEdge, 2 * demo.scale.longEdge); }
+int longEdgeOf(const Demo& demo) { return std::min(kLongEdge, 3 * demo.scale.longEdge); }
 
 // A piece, by the words of the command that weaves it.
 struct Piece {
