@@ -22,7 +22,7 @@ constexpr int kCoarsestEdge = 48;
 // So many blocks go into a swatch's edge. With more, smaller ones the largest forms are torn;
 // with fewer, larger ones more has to be laid over for being seen twice.
 constexpr int kBlocksAlong = 5;
-constexpr int kOverlap = 7;
+constexpr int kOverlap = 9;
 // A hole is not made shallower than this, and is filled in blocks that reach this far beyond it on both
 // sides: what lies across it is known then, and one block has all of it to go on from.
 constexpr int kCoarsestDepth = 8;
