@@ -53,6 +53,17 @@ std::string complaint(const Call& call) {
   return "accepted";
 }
 
+// The same for any Error.
+template <typename Call>
+std::string refusal(const Call& call) {
+  try {
+    call();
+  } catch (const jugendstil::Error& e) {
+    return e.what();
+  }
+  return "accepted";
+}
+
 std::string contentOf(const std::filesystem::path& file);
 void writeContent(const std::filesystem::path& file, const std::string& content);
 

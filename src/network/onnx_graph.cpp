@@ -1,0 +1,187 @@
+// SPDX-License-Identifier: Apache-2.0
+#include "network/onnx_graph.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <cmath>
+#include <cstring>
+
+#pragma GCC diagnostic push
+#pragma GCC diagnostic ignored "-Wconversion"
+#pragma GCC diagnostic ignored "-Wpedantic"
+#define ONNX_NAMESPACE onnx
+#define ONNX_ML 1
+#include <onnx/onnx_pb.h>
+#pragma GCC diagnostic pop
+
+#include "base/atomic_file.h"
+#include "base/checksum.h"
+#include "base/error.h"
+#include "base/file.h"
+
+namespace jugendstil {
+namespace {
+
+constexpr std::size_t kMaxFileBytes = std::size_t{1} << 30;
+constexpr std::int64_t kMaxValues = std::int64_t{1} << 27;
+constexpr int kOpset = 13;
+constexpr int kIrVersion = 7;  // that came with the opset
+
+OnnxConstant constantOf(const onnx::TensorProto& tensor, const std::string& file) {
+  const auto fail = [&](const char* why) {
+    throw Error(fmt::format("{}: the weights {} {}", file, tensor.name(), why));
+  };
+  OnnxConstant constant;
+  std::int64_t count = 1;
+  for (const std::int64_t d : tensor.dims()) {
+    if (d < 1 || d > kMaxValues) fail("have an impossible shape");
+    count *= d;
+    if (count > kMaxValues) fail("are too large");
+    constant.shape.push_back(d);
+  }
+  if (tensor.data_type() != onnx::TensorProto::FLOAT) fail("are not 32-bit float");
+  if (tensor.data_location() == onnx::TensorProto::EXTERNAL)
+    fail("lie in another file; save the network as one file");
+  const std::size_t n = count;
+  constant.values.resize(n);
+  if (tensor.raw_data().size() == n * sizeof(float)) {
+    std::memcpy(constant.values.data(), tensor.raw_data().data(), n * sizeof(float));
+  } else if (static_cast<std::size_t>(tensor.float_data_size()) == n) {
+    std::copy(tensor.float_data().begin(), tensor.float_data().end(), constant.values.begin());
+  } else {
+    fail("have fewer or more values than their shape says; the file is damaged");
+  }
+  if (!std::all_of(constant.values.begin(), constant.values.end(), [](float v) { return std::isfinite(v); }))
+    fail("hold values that are not numbers");
+  return constant;
+}
+
+OnnxNode nodeOf(const onnx::NodeProto& from) {
+  OnnxNode node{from.op_type(),
+                from.name(),
+                {from.input().begin(), from.input().end()},
+                {from.output().begin(), from.output().end()},
+                {},
+                {},
+                {}};
+  for (const auto& a : from.attribute()) {
+    switch (a.type()) {
+      case onnx::AttributeProto::INT:
+        node.ints[a.name()] = {a.i()};
+        break;
+      case onnx::AttributeProto::INTS:
+        node.ints[a.name()] = {a.ints().begin(), a.ints().end()};
+        break;
+      case onnx::AttributeProto::FLOAT:
+        node.floats[a.name()] = a.f();
+        break;
+      case onnx::AttributeProto::STRING:
+        node.strings[a.name()] = a.s();
+        break;
+      default:
+        break;
+    }
+  }
+  return node;
+}
+
+OnnxPicture pictureOf(const onnx::ValueInfoProto& from) {
+  OnnxPicture picture{from.name(), {}};
+  for (const auto& d : from.type().tensor_type().shape().dim())
+    picture.shape.push_back(d.has_dim_value() ? std::to_string(d.dim_value()) : d.dim_param());
+  return picture;
+}
+
+void put(onnx::TensorProto& to, const std::string& name, const OnnxConstant& constant) {
+  to.set_name(name);
+  to.set_data_type(onnx::TensorProto::FLOAT);
+  for (const std::int64_t d : constant.shape) to.add_dims(d);
+  to.set_raw_data(constant.values.data(), constant.values.size() * sizeof(float));
+}
+
+void put(onnx::NodeProto& to, const OnnxNode& node) {
+  to.set_op_type(node.op);
+  to.set_name(node.name);
+  for (const std::string& input : node.inputs) to.add_input(input);
+  for (const std::string& output : node.outputs) to.add_output(output);
+  const auto attribute = [&](const std::string& name, onnx::AttributeProto::AttributeType type) {
+    onnx::AttributeProto* a = to.add_attribute();
+    a->set_name(name);
+    a->set_type(type);
+    return a;
+  };
+  for (const auto& [name, values] : node.ints) {
+    // One number is an axis or a count, which stand alone.
+    if (values.size() == 1) {
+      attribute(name, onnx::AttributeProto::INT)->set_i(values.front());
+    } else {
+      onnx::AttributeProto* a = attribute(name, onnx::AttributeProto::INTS);
+      for (const std::int64_t v : values) a->add_ints(v);
+    }
+  }
+  for (const auto& [name, value] : node.floats) attribute(name, onnx::AttributeProto::FLOAT)->set_f(value);
+  for (const auto& [name, text] : node.strings) attribute(name, onnx::AttributeProto::STRING)->set_s(text);
+}
+
+void put(onnx::ValueInfoProto& to, const OnnxPicture& picture) {
+  to.set_name(picture.name);
+  auto* tensor = to.mutable_type()->mutable_tensor_type();
+  tensor->set_elem_type(onnx::TensorProto::FLOAT);
+  for (const std::string& side : picture.shape) {
+    auto* d = tensor->mutable_shape()->add_dim();
+    if (side.find_first_not_of("0123456789") == std::string::npos)
+      d->set_dim_value(std::stoll(side));
+    else
+      d->set_dim_param(side);
+  }
+}
+
+}  // namespace
+
+std::string OnnxNode::label() const {
+  return fmt::format("the operator {} ({})", op, outputs.empty() ? name : outputs.front());
+}
+
+OnnxGraph readOnnxGraph(const std::filesystem::path& path) {
+  const std::string file = path.string();
+  const std::string bytes = readFile(path, kMaxFileBytes);
+  onnx::ModelProto model;
+  if (bytes.empty() || !model.ParseFromString(bytes) || !model.has_graph() ||
+      model.graph().node_size() == 0) {
+    throw Error(fmt::format("{}: is not an ONNX network, or is truncated", file));
+  }
+  OnnxGraph graph;
+  graph.name = model.graph().name();
+  graph.checksum = checksum(bytes);
+  for (const auto& entry : model.metadata_props()) graph.metadata[entry.key()] = entry.value();
+  for (const auto& tensor : model.graph().initializer())
+    graph.constants[tensor.name()] = constantOf(tensor, file);
+  for (const auto& input : model.graph().input()) {
+    if (graph.constants.count(input.name()) == 0) graph.inputs.push_back(pictureOf(input));
+  }
+  for (const auto& output : model.graph().output()) graph.outputs.push_back(pictureOf(output));
+  for (const auto& node : model.graph().node()) graph.nodes.push_back(nodeOf(node));
+  return graph;
+}
+
+void writeOnnxGraph(const std::filesystem::path& path, const OnnxGraph& graph) {
+  onnx::ModelProto model;
+  model.set_ir_version(kIrVersion);
+  model.set_producer_name("jugendstil");
+  model.add_opset_import()->set_version(kOpset);
+  onnx::GraphProto& to = *model.mutable_graph();
+  to.set_name(graph.name);
+  for (const OnnxPicture& picture : graph.inputs) put(*to.add_input(), picture);
+  for (const OnnxPicture& picture : graph.outputs) put(*to.add_output(), picture);
+  for (const OnnxNode& node : graph.nodes) put(*to.add_node(), node);
+  for (const auto& [name, constant] : graph.constants) put(*to.add_initializer(), name, constant);
+  for (const auto& [key, value] : graph.metadata) {
+    auto* entry = model.add_metadata_props();
+    entry->set_key(key);
+    entry->set_value(value);
+  }
+  writeFileAtomically(path, model.SerializeAsString());
+}
+
+}  // namespace jugendstil
