@@ -9,7 +9,7 @@ packages=(g++ cmake ninja-build pkg-config ccache clang-format
   zlib1g-dev libtomlplusplus-dev libfmt-dev nlohmann-json3-dev libboost-program-options-dev
   libavformat-dev libavcodec-dev libavutil-dev libswscale-dev
   librsvg2-dev libpango1.0-dev libarchive-dev
-  libopencv-core-dev libopencv-imgproc-dev libopencv-video-dev
+  libopencv-core-dev libopencv-imgproc-dev libopencv-video-dev libopencv-dnn-dev
   libgtest-dev libgmock-dev libbenchmark-dev fonts-dejavu-core)
 test_packages=(chromium zsh fish) # open the pages and take the completions that are written
 
@@ -79,6 +79,7 @@ case "${1:-}" in
     build/release/bench/jugendstil_grade_bars
     build/release/bench/jugendstil_film_bars
     build/release/bench/jugendstil_weave_bars
+    build/release/bench/jugendstil_learn_bars
     build/release/bench/jugendstil_tiles
     build/release/bench/jugendstil_proofs
     build/release/bench/jugendstil_foretold

@@ -25,6 +25,7 @@ const std::vector<std::vector<std::string>> kFloors{
     {"clip", "weave", "grade", "motion"},
     {"style", "report"},
     {"paint"},
+    {"learn"},
     {"film"},
     {"history"},
     {"cli"},

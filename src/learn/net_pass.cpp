@@ -1,0 +1,267 @@
+// SPDX-License-Identifier: Apache-2.0
+#include "learn/net_pass.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+
+#include "base/error.h"
+#include "base/parallel.h"
+#include "learn/blocked_layout.h"
+#include "learn/make_operation.h"
+#include "network/large_memory.h"
+
+namespace jugendstil {
+namespace {
+
+Buffer bufferOver(void* data, const Layout& layout) { return {data, false, layout}; }
+
+std::size_t bytesOf(const Layout& layout) { return layout.size() * sizeof(float); }
+
+LargeMemory cleared(std::size_t bytes) {
+  LargeMemory memory = allocateLarge(bytes);
+  std::fill_n(static_cast<std::byte*>(memory.get()), bytes, std::byte{0});
+  return memory;
+}
+
+void fromPlanes(const Planes& planes, const Buffer& to) {
+  const Layout& layout = to.layout;
+  parallelFor(layout.height, [&](int y) {
+    for (int c = 0; c < 3; ++c) {
+      const float* row = &planes.plane[c][planes.index(0, y)];
+      float* first = to.full() + layout.at(c, y * layout.width);
+      for (int x = 0; x < layout.width; ++x) first[cellCount(x, layout.inner)] = row[x];
+    }
+  });
+}
+
+void toPlanes(const Buffer& from, Planes& planes) {
+  const Layout& layout = from.layout;
+  parallelFor(layout.height, [&](int y) {
+    for (int c = 0; c < 3; ++c) {
+      float* row = &planes.plane[c][planes.index(0, y)];
+      const float* first = from.full() + layout.at(c, y * layout.width);
+      for (int x = 0; x < layout.width; ++x) row[x] = first[cellCount(x, layout.inner)];
+    }
+  });
+}
+
+void addTo(const Buffer& sum, const Buffer& more) {
+  const Layout& layout = sum.layout;
+  parallelFor(layout.blocks * layout.height, [&](int r) {
+    const std::size_t at = layout.row(0, r);
+    float* to = sum.full() + at;
+    const float* from = more.full() + at;
+    for (std::size_t i = 0; i < layout.rowSize(); ++i) to[i] += from[i];
+  });
+}
+
+// Pieces of memory that are used again when what lay in them is not wanted any more.
+class Pool {
+ public:
+  // The smallest free piece that is large enough, or the largest one made larger.
+  int take(std::size_t bytes) {
+    int best = -1;
+    for (int i = 0; i < static_cast<int>(sizes_.size()); ++i) {
+      if (taken_[i]) continue;
+      const bool fits = sizes_[i] >= bytes;
+      if (best < 0 || (fits ? sizes_[best] < bytes || sizes_[i] < sizes_[best]
+                            : sizes_[best] < bytes && sizes_[i] > sizes_[best]))
+        best = i;
+    }
+    if (best < 0) {
+      best = static_cast<int>(sizes_.size());
+      sizes_.push_back(0);
+      taken_.push_back(false);
+    }
+    sizes_[best] = std::max(sizes_[best], bytes);
+    taken_[best] = true;
+    return best;
+  }
+  void give(int piece) { taken_[piece] = false; }
+  const std::vector<std::size_t>& sizes() const { return sizes_; }
+
+ private:
+  std::vector<std::size_t> sizes_;
+  std::vector<bool> taken_;
+};
+
+}  // namespace
+
+struct NetPass::Impl {
+  const Net& net;
+  Planes out;
+  Buffer picture;
+  LargeMemory pictureMemory;
+  std::vector<LargeMemory> memory;
+  std::vector<std::unique_ptr<Operation>> operations;
+  std::vector<Buffer> outputs;         // of each layer
+  std::vector<std::size_t> momentsAt;  // of each layer, where its own begin
+  std::vector<float> moments;
+  bool held = false;
+  // Where it learns.
+  std::vector<Buffer> gradients;
+  LargeMemory moreMemory;  // for a second gradient of one layer
+
+  Impl(const Net& n, int width, int height) : net(n), out(width, height) {}
+
+  std::size_t layers() const { return net.layers.size(); }
+  const Buffer& outputOf(int layer) const { return layer == kPicture ? picture : outputs[layer]; }
+  std::span<const float> parametersOf(int layer) const {
+    return std::span(net.parameters).subspan(net.firstParameter(layer), net.parameterCount(layer));
+  }
+  std::span<float> momentsOf(int layer) {
+    return std::span(moments).subspan(momentsAt[layer], momentsAt[layer + 1] - momentsAt[layer]);
+  }
+
+  void prepare(int width, int height) {
+    const int block = quickestBlock();
+    const Layout first = blockedLayout(net.channels, width, height, block);
+    pictureMemory = cleared(bytesOf(first));
+    picture = bufferOver(pictureMemory.get(), first);
+    std::size_t count = 0;
+    for (int i = 0; i < static_cast<int>(layers()); ++i) {
+      const Layer& layer = net.layers[i];
+      operations.push_back(
+          makeOperation(layer, layer.from == kPicture ? first : operations[layer.from]->output(), block));
+      momentsAt.push_back(count);
+      if (layer.kind == Layer::Kind::normalisation) count += 2 * static_cast<std::size_t>(layer.outputs);
+    }
+    momentsAt.push_back(count);
+    moments.resize(count);
+  }
+
+  void allocateAll() {
+    std::size_t most = bytesOf(picture.layout);
+    for (const auto& operation : operations) {
+      const Layout layout = operation->output();
+      most = std::max(most, bytesOf(layout));
+      for (auto* buffers : {&outputs, &gradients}) {
+        memory.push_back(cleared(bytesOf(layout)));
+        buffers->push_back(bufferOver(memory.back().get(), layout));
+      }
+    }
+    moreMemory = allocateLarge(most);
+  }
+
+  void allocateShared() {
+    std::vector<int> lastUse(layers());
+    for (int i = 0; i < static_cast<int>(layers()); ++i) {
+      lastUse[i] = i;
+      for (const int from : {net.layers[i].from, net.layers[i].also}) {
+        if (from != kPicture) lastUse[from] = i;
+      }
+    }
+    Pool pool;
+    std::vector<int> pieces;
+    for (int i = 0; i < static_cast<int>(layers()); ++i) {
+      const int from = net.layers[i].from;
+      // A normalisation and a sum may write over what they take.
+      const bool over =
+          net.layers[i].kind == Layer::Kind::normalisation && from != kPicture && lastUse[from] == i;
+      pieces.push_back(over ? pieces[from] : pool.take(bytesOf(operations[i]->output())));
+      for (int k = 0; k < i; ++k) {
+        if (lastUse[k] == i && pieces[k] != pieces[i]) pool.give(pieces[k]);
+      }
+    }
+    for (const std::size_t size : pool.sizes()) memory.push_back(cleared(size));
+    for (std::size_t i = 0; i < layers(); ++i)
+      outputs.push_back(bufferOver(memory[pieces[i]].get(), operations[i]->output()));
+  }
+
+  void forward() {
+    for (int i = 0; i < static_cast<int>(layers()); ++i) {
+      const Layer& layer = net.layers[i];
+      operations[i]->forward({.parameters = parametersOf(i),
+                              .source = outputOf(layer.from),
+                              .also = outputOf(layer.also),
+                              .target = outputs[i],
+                              .moments = momentsOf(i),
+                              .momentsGiven = held});
+    }
+  }
+
+  // A layer that several take gets the sum of what they hand back.
+  void backward(std::span<float> parameterGradient) {
+    std::vector<bool> reached(layers());
+    reached.back() = true;
+    const auto handBack = [&](int layer, const Buffer& gradient) {
+      if (layer == kPicture) return;
+      if (reached[layer]) {
+        addTo(gradients[layer], gradient);
+      } else {
+        std::copy_n(gradient.full(), gradient.layout.size(), gradients[layer].full());
+      }
+      reached[layer] = true;
+    };
+    for (int i = static_cast<int>(layers()) - 1; i >= 0; --i) {
+      if (!reached[i]) continue;
+      const Layer& layer = net.layers[i];
+      if (layer.kind == Layer::Kind::sum) {
+        handBack(layer.from, gradients[i]);
+        handBack(layer.also, gradients[i]);
+        continue;
+      }
+      Buffer to;
+      if (layer.from != kPicture) {
+        to = gradients[layer.from];
+        if (reached[layer.from]) to.data = moreMemory.get();
+      }
+      operations[i]->backward(
+          {.parameters = parametersOf(i),
+           .source = outputOf(layer.from),
+           .target = outputs[i],
+           .moments = momentsOf(i),
+           .gradient = gradients[i],
+           .sourceGradient = to,
+           .parameterGradient = parameterGradient.subspan(net.firstParameter(i), net.parameterCount(i))});
+      if (layer.from == kPicture) continue;
+      if (reached[layer.from]) addTo(gradients[layer.from], to);
+      reached[layer.from] = true;
+    }
+  }
+};
+
+NetPass::NetPass(const Net& net, int width, int height, Use use) {
+  requireSound(net);
+  if (net.channels != 3 || net.layers.back().outputs != 3 ||
+      net.shrinkOf(static_cast<int>(net.layers.size()) - 1) != 1)
+    throw Error("a painter's network takes and gives three channels of one size");
+  const int shrink = net.largestShrink();
+  if (width < shrink || height < shrink || width % shrink != 0 || height % shrink != 0) {
+    throw Error(fmt::format("a network that halves its picture to 1/{} cannot take {}x{} pixels", shrink,
+                            width, height));
+  }
+  impl_ = std::make_unique<Impl>(net, width, height);
+  impl_->prepare(width, height);
+  if (use == Use::learning)
+    impl_->allocateAll();
+  else
+    impl_->allocateShared();
+}
+
+NetPass::~NetPass() = default;
+NetPass::NetPass(NetPass&&) noexcept = default;
+
+const Planes& NetPass::forward(const Planes& picture) {
+  fromPlanes(picture, impl_->picture);
+  impl_->forward();
+  toPlanes(impl_->outputs.back(), impl_->out);
+  return impl_->out;
+}
+
+const std::vector<float>& NetPass::moments() const { return impl_->moments; }
+
+void NetPass::holdMoments(std::vector<float> moments) {
+  impl_->held = !moments.empty();
+  if (!impl_->held) return;
+  if (moments.size() != impl_->moments.size()) throw Error("the moments to hold are of another network");
+  impl_->moments = std::move(moments);
+}
+
+void NetPass::backward(const Planes& gradient, std::span<float> parameterGradient) {
+  fromPlanes(gradient, impl_->gradients.back());
+  impl_->backward(parameterGradient);
+}
+
+}  // namespace jugendstil

@@ -1,0 +1,18 @@
+// SPDX-License-Identifier: Apache-2.0
+// Instance normalisation (Ulyanov, Vedaldi & Lempitsky 2016): each channel to mean 0 and deviation 1 over the
+// picture, then scaled and shifted, and rectified where the layer says so.
+#pragma once
+
+#include <memory>
+
+#include "learn/net.h"
+#include "learn/operation.h"
+
+namespace jugendstil {
+
+// Added to the variance, so that what is of one value has no infinite gain.
+inline constexpr double kNormalisingFloor = 1e-5;
+
+std::unique_ptr<Operation> makeNormalising(const Layer& layer, const Layout& layout);
+
+}  // namespace jugendstil

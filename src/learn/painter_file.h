@@ -1,0 +1,28 @@
+// SPDX-License-Identifier: Apache-2.0
+// Quick painters as files: NAME.painter.onnx, which any ONNX runtime paints with.
+#pragma once
+
+#include <filesystem>
+#include <map>
+#include <string>
+
+#include "learn/net.h"
+
+namespace jugendstil {
+
+struct Painter {
+  Net net;
+  // What it was learned from and how, by key; for people and for other programs.
+  std::map<std::string, std::string> notes;
+};
+
+// Standard operators of opset 13: `picture` (1 x 3 x height x width, display-encoded RGB from 0 to 1, sides
+// that are multiples of the net's largest shrink) to `painting` of the same size and range. Equal painters
+// give equal bytes. Throws as AtomicFile does.
+void writePainter(const std::filesystem::path& path, const Painter& painter);
+
+// What writePainter wrote. Throws Error that names the first operator that does not fit, or says what is
+// damaged; DiskError where it cannot be read.
+Painter readPainter(const std::filesystem::path& path);
+
+}  // namespace jugendstil

@@ -1,0 +1,57 @@
+// SPDX-License-Identifier: Apache-2.0
+#include "learn/quick_painting.h"
+
+#include <algorithm>
+
+#include "base/parallel.h"
+
+namespace jugendstil {
+namespace {
+
+// What a zero beyond the edge does to a picture has faded after so many pixels.
+constexpr int kMargin = 16;
+constexpr float kMiddle = 0.5F;
+
+Size canvasOf(const Net& net, Size picture) {
+  const int shrink = net.largestShrink();
+  const auto side = [&](int length) { return (length + 2 * kMargin + shrink - 1) / shrink * shrink; };
+  return {side(picture.width), side(picture.height)};
+}
+
+}  // namespace
+
+Planes centredPlanes(const Image& rgb) {
+  Planes planes(rgb.width, rgb.height);
+  parallelFor(rgb.height, [&](int y) {
+    for (int x = 0; x < rgb.width; ++x) {
+      const std::size_t i = planes.index(x, y);
+      for (int c = 0; c < 3; ++c) planes.plane[c][i] = rgb.pixel(i)[c] - kMiddle;
+    }
+  });
+  return planes;
+}
+
+Image imageOfCentred(const Planes& planes) {
+  Image image(planes.width, planes.height);
+  parallelFor(image.height, [&](int y) {
+    for (int x = 0; x < image.width; ++x) {
+      const std::size_t i = planes.index(x, y);
+      for (int c = 0; c < 3; ++c) image.pixel(i)[c] = std::clamp(planes.plane[c][i] + kMiddle, 0.0F, 1.0F);
+    }
+  });
+  return image;
+}
+
+QuickPainting::QuickPainting(const Net& net, Size picture)
+    : picture_(picture),
+      canvas_(canvasOf(net, picture)),
+      pass_(net, canvas_.width, canvas_.height, NetPass::Use::painting) {}
+
+Image QuickPainting::paint(const Image& photo) {
+  const Image padded = mirrorPad(photo, kMargin, kMargin, canvas_.width - picture_.width - kMargin,
+                                 canvas_.height - picture_.height - kMargin);
+  return crop(imageOfCentred(pass_.forward(centredPlanes(padded))), kMargin, kMargin, picture_.width,
+              picture_.height);
+}
+
+}  // namespace jugendstil

@@ -1,0 +1,38 @@
+// SPDX-License-Identifier: Apache-2.0
+// Painting with a net that has learned a reference.
+#pragma once
+
+#include <vector>
+
+#include "image/image.h"
+#include "image/resample.h"
+#include "learn/net.h"
+#include "learn/net_pass.h"
+
+namespace jugendstil {
+
+// Paints pictures of one size. The picture continues by reflection into a margin, which takes the zeros
+// around convolutions and is cut off.
+class QuickPainting {
+ public:
+  // The net must live as long. Throws Error where it is not sound or memory runs out.
+  QuickPainting(const Net& net, Size picture);
+
+  // RGB, display-encoded, of that size; so is what it gives, in [0, 1].
+  Image paint(const Image& photo);
+
+  // As NetPass has them.
+  const std::vector<float>& moments() const { return pass_.moments(); }
+  void holdMoments(std::vector<float> moments) { pass_.holdMoments(std::move(moments)); }
+
+ private:
+  Size picture_;
+  Size canvas_;
+  NetPass pass_;
+};
+
+// Display-encoded RGB as planes about 0, and back, clipped to [0, 1].
+Planes centredPlanes(const Image& rgb);
+Image imageOfCentred(const Planes& planes);
+
+}  // namespace jugendstil
