@@ -23,6 +23,7 @@ constexpr float kAddedAtFirst = 0.01F;
 
 constexpr AffineColourMap kOwnColours{{{{1, 0, 0}, {0, 1, 0}, {0, 0, 1}}}, {}};
 constexpr double kMiddle = 0.5;
+constexpr int kMostShrink = 64;
 
 class Builder {
  public:
@@ -116,6 +117,7 @@ void requireSound(const Net& net) {
     if (l.kernel < 1 || l.kernel % 2 == 0) fail(i, "has a kernel that is not odd");
     if (l.stride != 1 && (l.stride != 2 || l.kind != Layer::Kind::convolution))
       fail(i, "has a stride that it cannot have");
+    if (net.shrinkOf(i) > kMostShrink) fail(i, "halves the picture too often");
     if (l.kind != Layer::Kind::convolution && l.outputs != channelsOf(net, l.from))
       fail(i, "gives other channels than it takes");
     if (l.kind == Layer::Kind::enlarging && net.shrinkOf(l.from) < 2)

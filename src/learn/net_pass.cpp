@@ -156,9 +156,10 @@ struct NetPass::Impl {
     std::vector<int> pieces;
     for (int i = 0; i < static_cast<int>(layers()); ++i) {
       const int from = net.layers[i].from;
-      // A normalisation and a sum may write over what they take.
-      const bool over =
-          net.layers[i].kind == Layer::Kind::normalisation && from != kPicture && lastUse[from] == i;
+      const Layer::Kind kind = net.layers[i].kind;
+      // These may write over what they take.
+      const bool mayLieOver = kind == Layer::Kind::normalisation || kind == Layer::Kind::sum;
+      const bool over = mayLieOver && from != kPicture && lastUse[from] == i;
       pieces.push_back(over ? pieces[from] : pool.take(bytesOf(operations[i]->output())));
       for (int k = 0; k < i; ++k) {
         if (lastUse[k] == i && pieces[k] != pieces[i]) pool.give(pieces[k]);
@@ -187,11 +188,10 @@ struct NetPass::Impl {
     reached.back() = true;
     const auto handBack = [&](int layer, const Buffer& gradient) {
       if (layer == kPicture) return;
-      if (reached[layer]) {
+      if (reached[layer])
         addTo(gradients[layer], gradient);
-      } else {
+      else
         std::copy_n(gradient.full(), gradient.layout.size(), gradients[layer].full());
-      }
       reached[layer] = true;
     };
     for (int i = static_cast<int>(layers()) - 1; i >= 0; --i) {
@@ -253,10 +253,10 @@ const Planes& NetPass::forward(const Planes& picture) {
 const std::vector<float>& NetPass::moments() const { return impl_->moments; }
 
 void NetPass::holdMoments(std::vector<float> moments) {
+  if (!moments.empty() && moments.size() != impl_->moments.size())
+    throw Error("the moments to hold are of another network");
   impl_->held = !moments.empty();
-  if (!impl_->held) return;
-  if (moments.size() != impl_->moments.size()) throw Error("the moments to hold are of another network");
-  impl_->moments = std::move(moments);
+  if (impl_->held) impl_->moments = std::move(moments);
 }
 
 void NetPass::backward(const Planes& gradient, std::span<float> parameterGradient) {

@@ -77,6 +77,9 @@ TEST(Net, WhatDoesNotFitIsRefusedByItsLayer) {
                          {.from = 0, .outputs = 4, .stride = 2},
                          {.kind = Kind::sum, .from = 0, .also = 1, .outputs = 4}}),
             "layer 3 of the network adds what has another size or other channels");
+  std::vector<Layer> smaller;
+  for (int i = 0; i < 40; ++i) smaller.push_back({.from = i - 1, .outputs = 4, .stride = 2});
+  EXPECT_EQ(complaintOf(smaller), "layer 7 of the network halves the picture too often");
   EXPECT_EQ(complaintOf({first}), "the network's layers and its parameters do not fit each other");
 }
 
