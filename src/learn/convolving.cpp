@@ -25,7 +25,7 @@ memory::desc describe(const Layout& layout) {
 // thousand times as long. The weights of channels that are not there are 0.
 class Convolving final : public Operation {
  public:
-  Convolving(const Layer& layer, const Layout& source, const Layout& target)
+  Convolving(const NetLayer& layer, const Layout& source, const Layout& target)
       : layer_(layer),
         inputs_(source.channels),
         fullInputs_(source.blocks * source.inner),
@@ -155,7 +155,7 @@ class Convolving final : public Operation {
 
   void reorder(memory& from, memory& to) { dnnl::reorder(from, to).execute(stream_, from, to); }
 
-  Layer layer_;
+  NetLayer layer_;
   std::size_t inputs_;
   int fullInputs_;
   int fullOutputs_;
@@ -183,7 +183,7 @@ class Convolving final : public Operation {
 
 }  // namespace
 
-std::unique_ptr<Operation> makeConvolving(const Layer& layer, const Layout& source, const Layout& target) {
+std::unique_ptr<Operation> makeConvolving(const NetLayer& layer, const Layout& source, const Layout& target) {
   return std::make_unique<Convolving>(layer, source, target);
 }
 

@@ -9,6 +9,6 @@
 
 namespace jugendstil {
 
-std::unique_ptr<Operation> makeConvolving(const Layer& layer, const Layout& source, const Layout& target);
+std::unique_ptr<Operation> makeConvolving(const NetLayer& layer, const Layout& source, const Layout& target);
 
 }  // namespace jugendstil

@@ -8,17 +8,17 @@
 
 namespace jugendstil {
 
-std::unique_ptr<Operation> makeOperation(const Layer& layer, const Layout& source, int block) {
+std::unique_ptr<Operation> makeOperation(const NetLayer& layer, const Layout& source, int block) {
   switch (layer.kind) {
-    case Layer::Kind::convolution:
+    case NetLayer::Kind::convolution:
       return makeConvolving(
           layer, source,
           blockedLayout(layer.outputs, source.width / layer.stride, source.height / layer.stride, block));
-    case Layer::Kind::normalisation:
+    case NetLayer::Kind::normalisation:
       return makeNormalising(layer, source);
-    case Layer::Kind::enlarging:
+    case NetLayer::Kind::enlarging:
       return makeEnlarging(source, blockedLayout(layer.outputs, 2 * source.width, 2 * source.height, block));
-    case Layer::Kind::sum:
+    case NetLayer::Kind::sum:
       return makeAdding(source);
   }
   return nullptr;

@@ -10,6 +10,6 @@
 namespace jugendstil {
 
 // For an activation of such a layout, in blocks of so many channels, 0 for all.
-std::unique_ptr<Operation> makeOperation(const Layer& layer, const Layout& source, int block);
+std::unique_ptr<Operation> makeOperation(const NetLayer& layer, const Layout& source, int block);
 
 }  // namespace jugendstil

@@ -28,23 +28,24 @@ constexpr int kMostShrink = 64;
 class Builder {
  public:
   int convolution(int from, int outputs, int stride, int kernel = 3) {
-    return add({.kind = Layer::Kind::convolution,
+    return add({.kind = NetLayer::Kind::convolution,
                 .from = from,
                 .outputs = outputs,
                 .kernel = kernel,
                 .stride = stride});
   }
   int normalisation(int from, bool rectified) {
-    return add({.kind = Layer::Kind::normalisation,
+    return add({.kind = NetLayer::Kind::normalisation,
                 .from = from,
                 .outputs = net_.layers[from].outputs,
                 .rectified = rectified});
   }
   int enlarging(int from) {
-    return add({.kind = Layer::Kind::enlarging, .from = from, .outputs = net_.layers[from].outputs});
+    return add({.kind = NetLayer::Kind::enlarging, .from = from, .outputs = net_.layers[from].outputs});
   }
   int sum(int from, int also) {
-    return add({.kind = Layer::Kind::sum, .from = from, .also = also, .outputs = net_.layers[from].outputs});
+    return add(
+        {.kind = NetLayer::Kind::sum, .from = from, .also = also, .outputs = net_.layers[from].outputs});
   }
   // What is learned is how to change what came in (He, Zhang, Ren & Sun 2016).
   int residualBlock(int from) {
@@ -55,7 +56,7 @@ class Builder {
   Net net() { return net_; }
 
  private:
-  int add(const Layer& layer) {
+  int add(const NetLayer& layer) {
     net_.layers.push_back(layer);
     return static_cast<int>(net_.layers.size()) - 1;
   }
@@ -71,15 +72,15 @@ int channelsOf(const Net& net, int layer) {
 int Net::inputsOf(int layer) const { return channelsOf(*this, layers[layer].from); }
 
 std::size_t Net::parameterCount(int layer) const {
-  const Layer& l = layers[layer];
+  const NetLayer& l = layers[layer];
   const std::size_t outputs = l.outputs;
   switch (l.kind) {
-    case Layer::Kind::convolution:
+    case NetLayer::Kind::convolution:
       return outputs * inputsOf(layer) * l.kernel * l.kernel + outputs;
-    case Layer::Kind::normalisation:
+    case NetLayer::Kind::normalisation:
       return 2 * outputs;
-    case Layer::Kind::enlarging:
-    case Layer::Kind::sum:
+    case NetLayer::Kind::enlarging:
+    case NetLayer::Kind::sum:
       return 0;
   }
   return 0;
@@ -93,9 +94,9 @@ std::size_t Net::firstParameter(int layer) const {
 
 int Net::shrinkOf(int layer) const {
   if (layer == kPicture) return 1;
-  const Layer& l = layers[layer];
+  const NetLayer& l = layers[layer];
   const int before = shrinkOf(l.from);
-  return l.kind == Layer::Kind::enlarging ? before / 2 : before * l.stride;
+  return l.kind == NetLayer::Kind::enlarging ? before / 2 : before * l.stride;
 }
 
 int Net::largestShrink() const {
@@ -110,19 +111,19 @@ void requireSound(const Net& net) {
   };
   if (net.layers.empty()) throw Error("the network has no layers");
   for (int i = 0; i < static_cast<int>(net.layers.size()); ++i) {
-    const Layer& l = net.layers[i];
+    const NetLayer& l = net.layers[i];
     if (l.from < kPicture || l.from >= i || l.also < kPicture || l.also >= i)
       fail(i, "takes what does not stand before it");
     if (l.outputs < 1) fail(i, "has no channels");
     if (l.kernel < 1 || l.kernel % 2 == 0) fail(i, "has a kernel that is not odd");
-    if (l.stride != 1 && (l.stride != 2 || l.kind != Layer::Kind::convolution))
+    if (l.stride != 1 && (l.stride != 2 || l.kind != NetLayer::Kind::convolution))
       fail(i, "has a stride that it cannot have");
     if (net.shrinkOf(i) > kMostShrink) fail(i, "halves the picture too often");
-    if (l.kind != Layer::Kind::convolution && l.outputs != channelsOf(net, l.from))
+    if (l.kind != NetLayer::Kind::convolution && l.outputs != channelsOf(net, l.from))
       fail(i, "gives other channels than it takes");
-    if (l.kind == Layer::Kind::enlarging && net.shrinkOf(l.from) < 2)
+    if (l.kind == NetLayer::Kind::enlarging && net.shrinkOf(l.from) < 2)
       fail(i, "enlarges beyond the picture's own size");
-    if (l.kind == Layer::Kind::sum &&
+    if (l.kind == NetLayer::Kind::sum &&
         (channelsOf(net, l.also) != l.outputs || net.shrinkOf(l.also) != net.shrinkOf(l.from)))
       fail(i, "adds what has another size or other channels");
   }
@@ -134,13 +135,13 @@ std::vector<float> firstParameters(const Net& net, std::uint64_t seed) {
   std::vector<float> all;
   std::mt19937_64 random(seed);
   for (int i = 0; i < static_cast<int>(net.layers.size()); ++i) {
-    const Layer& l = net.layers[i];
+    const NetLayer& l = net.layers[i];
     const std::size_t count = net.parameterCount(i);
     const std::size_t channels = l.outputs;
-    if (l.kind == Layer::Kind::normalisation) {
+    if (l.kind == NetLayer::Kind::normalisation) {
       all.insert(all.end(), channels, 1.0F);
       all.insert(all.end(), channels, 0.0F);
-    } else if (l.kind == Layer::Kind::convolution) {
+    } else if (l.kind == NetLayer::Kind::convolution) {
       const float spread = std::sqrt(2.0F / static_cast<float>(net.inputsOf(i) * l.kernel * l.kernel));
       // The library's own normal distribution differs from one to the next: twelve even numbers make one.
       for (std::size_t k = 0; k < count - channels; ++k) {

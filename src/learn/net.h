@@ -17,7 +17,7 @@ inline constexpr int kPicture = -1;
 // Layers stand in the order in which they are computed. In `Net::parameters` a convolution has weights
 // (outputs x inputs x kernel x kernel) and a bias for each output, a normalisation a scale and a shift for
 // each channel, the others have none.
-struct Layer {
+struct NetLayer {
   enum class Kind {
     convolution,    // square, odd, with zeros around, so that the size stays, or is halved by a stride of 2
     normalisation,  // each channel to mean 0 and deviation 1 over the picture, then scaled and shifted
@@ -35,7 +35,7 @@ struct Layer {
 
 struct Net {
   int channels = 3;  // of the picture that goes in
-  std::vector<Layer> layers;
+  std::vector<NetLayer> layers;
   std::vector<float> parameters;
 
   int inputsOf(int layer) const;

@@ -121,11 +121,11 @@ struct NetPass::Impl {
     picture = bufferOver(pictureMemory.get(), first);
     std::size_t count = 0;
     for (int i = 0; i < static_cast<int>(layers()); ++i) {
-      const Layer& layer = net.layers[i];
+      const NetLayer& layer = net.layers[i];
       operations.push_back(
           makeOperation(layer, layer.from == kPicture ? first : operations[layer.from]->output(), block));
       momentsAt.push_back(count);
-      if (layer.kind == Layer::Kind::normalisation) count += 2 * static_cast<std::size_t>(layer.outputs);
+      if (layer.kind == NetLayer::Kind::normalisation) count += 2 * static_cast<std::size_t>(layer.outputs);
     }
     momentsAt.push_back(count);
     moments.resize(count);
@@ -156,9 +156,9 @@ struct NetPass::Impl {
     std::vector<int> pieces;
     for (int i = 0; i < static_cast<int>(layers()); ++i) {
       const int from = net.layers[i].from;
-      const Layer::Kind kind = net.layers[i].kind;
+      const NetLayer::Kind kind = net.layers[i].kind;
       // These may write over what they take.
-      const bool mayLieOver = kind == Layer::Kind::normalisation || kind == Layer::Kind::sum;
+      const bool mayLieOver = kind == NetLayer::Kind::normalisation || kind == NetLayer::Kind::sum;
       const bool over = mayLieOver && from != kPicture && lastUse[from] == i;
       pieces.push_back(over ? pieces[from] : pool.take(bytesOf(operations[i]->output())));
       for (int k = 0; k < i; ++k) {
@@ -172,7 +172,7 @@ struct NetPass::Impl {
 
   void forward() {
     for (int i = 0; i < static_cast<int>(layers()); ++i) {
-      const Layer& layer = net.layers[i];
+      const NetLayer& layer = net.layers[i];
       operations[i]->forward({.parameters = parametersOf(i),
                               .source = outputOf(layer.from),
                               .also = outputOf(layer.also),
@@ -196,8 +196,8 @@ struct NetPass::Impl {
     };
     for (int i = static_cast<int>(layers()) - 1; i >= 0; --i) {
       if (!reached[i]) continue;
-      const Layer& layer = net.layers[i];
-      if (layer.kind == Layer::Kind::sum) {
+      const NetLayer& layer = net.layers[i];
+      if (layer.kind == NetLayer::Kind::sum) {
         handBack(layer.from, gradients[i]);
         handBack(layer.also, gradients[i]);
         continue;

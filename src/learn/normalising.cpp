@@ -74,7 +74,7 @@ struct Sums {
 
 class Normalising final : public Operation {
  public:
-  Normalising(const Layer& layer, const Layout& layout)
+  Normalising(const NetLayer& layer, const Layout& layout)
       : layer_(layer), layout_(layout), padded_(cellCount(layout.blocks, layout.inner)) {}
 
   Layout output() const override { return layout_; }
@@ -165,14 +165,14 @@ class Normalising final : public Operation {
     }
   }
 
-  Layer layer_;
+  NetLayer layer_;
   Layout layout_;
   std::size_t padded_;
 };
 
 }  // namespace
 
-std::unique_ptr<Operation> makeNormalising(const Layer& layer, const Layout& layout) {
+std::unique_ptr<Operation> makeNormalising(const NetLayer& layer, const Layout& layout) {
   return std::make_unique<Normalising>(layer, layout);
 }
 

@@ -13,6 +13,6 @@ namespace jugendstil {
 // Added to the variance, so that what is of one value has no infinite gain.
 inline constexpr double kNormalisingFloor = 1e-5;
 
-std::unique_ptr<Operation> makeNormalising(const Layer& layer, const Layout& layout);
+std::unique_ptr<Operation> makeNormalising(const NetLayer& layer, const Layout& layout);
 
 }  // namespace jugendstil

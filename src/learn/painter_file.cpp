@@ -13,7 +13,7 @@
 namespace jugendstil {
 namespace {
 
-using Kind = Layer::Kind;
+using Kind = NetLayer::Kind;
 
 constexpr int kMaxChannels = 1024;
 constexpr std::size_t kMaxLayers = 1000;
@@ -70,7 +70,7 @@ class Writer {
 
   // Gives the name of what the layer gives.
   std::string layer(int i) {
-    const Layer& l = net_.layers[i];
+    const NetLayer& l = net_.layers[i];
     const std::string own = fmt::format("layer{:02}", i + 1);
     const std::string raw = l.rectified ? own + ".raw" : own;
     const std::size_t first = net_.firstParameter(i);
@@ -246,7 +246,7 @@ class Reader {
   int channelsOf(int layer) const { return layer == kPicture ? net_.channels : net_.layers[layer].outputs; }
 
   Value layerOf(const OnnxNode& node) {
-    Layer layer;
+    NetLayer layer;
     layer.from = valueOf(node, 0, Value::Kind::layer).layer;
     layer.outputs = channelsOf(layer.from);
     if (node.op == "Conv") {
@@ -274,7 +274,7 @@ class Reader {
     return {Value::Kind::layer, static_cast<int>(net_.layers.size()) - 1};
   }
 
-  void takeConvolution(const OnnxNode& node, Layer& layer) {
+  void takeConvolution(const OnnxNode& node, NetLayer& layer) {
     const std::vector<std::int64_t>& shape = constantOf(node, 1).shape;
     if (shape.size() != 4 || shape[1] != layer.outputs || shape[0] > kMaxChannels)
       refuse(node, fmt::format("its weights do not take {} channels", layer.outputs));

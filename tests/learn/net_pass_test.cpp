@@ -13,7 +13,7 @@ namespace jugendstil {
 namespace {
 
 using testing_support::refusal;
-using Kind = Layer::Kind;
+using Kind = NetLayer::Kind;
 
 constexpr int kWidth = 24;
 constexpr int kHeight = 20;
@@ -28,7 +28,7 @@ Planes drawn(std::uint64_t seed, int width = kWidth, int height = kHeight) {
   return planes;
 }
 
-Net netOf(std::vector<Layer> layers) {
+Net netOf(std::vector<NetLayer> layers) {
   Net net;
   net.layers = std::move(layers);
   net.parameters = firstParameters(net, 5);

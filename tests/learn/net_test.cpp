@@ -13,7 +13,7 @@ namespace jugendstil {
 namespace {
 
 using testing_support::refusal;
-using Kind = Layer::Kind;
+using Kind = NetLayer::Kind;
 
 TEST(Net, ThePaintersNetworkIsSoundAndWorksAtAQuarter) {
   const Net net = painterNet(1);
@@ -58,12 +58,12 @@ TEST(Net, ParametersStandLayerByLayer) {
 }
 
 TEST(Net, WhatDoesNotFitIsRefusedByItsLayer) {
-  const auto complaintOf = [](std::vector<Layer> layers) {
+  const auto complaintOf = [](std::vector<NetLayer> layers) {
     Net net;
     net.layers = std::move(layers);
     return refusal([&] { requireSound(net); });
   };
-  const Layer first{.outputs = 4};
+  const NetLayer first{.outputs = 4};
   EXPECT_EQ(complaintOf({}), "the network has no layers");
   EXPECT_EQ(complaintOf({first, {.from = 1, .outputs = 4}}),
             "layer 2 of the network takes what does not stand before it");
@@ -77,7 +77,7 @@ TEST(Net, WhatDoesNotFitIsRefusedByItsLayer) {
                          {.from = 0, .outputs = 4, .stride = 2},
                          {.kind = Kind::sum, .from = 0, .also = 1, .outputs = 4}}),
             "layer 3 of the network adds what has another size or other channels");
-  std::vector<Layer> smaller;
+  std::vector<NetLayer> smaller;
   for (int i = 0; i < 40; ++i) smaller.push_back({.from = i - 1, .outputs = 4, .stride = 2});
   EXPECT_EQ(complaintOf(smaller), "layer 7 of the network halves the picture too often");
   EXPECT_EQ(complaintOf({first}), "the network's layers and its parameters do not fit each other");

@@ -11,7 +11,7 @@
 namespace jugendstil {
 namespace {
 
-using Kind = Layer::Kind;
+using Kind = NetLayer::Kind;
 
 constexpr int kWidth = 12;
 constexpr int kHeight = 10;
@@ -35,14 +35,14 @@ Values drawn(const Layout& layout, std::uint64_t seed) {
   return values;
 }
 
-std::vector<float> parametersFor(const Layer& layer, int inputs) {
+std::vector<float> parametersFor(const NetLayer& layer, int inputs) {
   Net net;
   net.channels = inputs;
   net.layers = {layer};
   return firstParameters(net, 4);
 }
 
-Values through(const Layer& layer, Values& source, int block) {
+Values through(const NetLayer& layer, Values& source, int block) {
   const auto operation = makeOperation(layer, source.layout, block);
   Values target(operation->output());
   const std::vector<float> parameters = parametersFor(layer, source.layout.channels);
@@ -55,7 +55,7 @@ Values through(const Layer& layer, Values& source, int block) {
   return target;
 }
 
-std::vector<float> pulledBack(const Layer& layer, Values& source, Values& gradient, int block) {
+std::vector<float> pulledBack(const NetLayer& layer, Values& source, Values& gradient, int block) {
   const auto operation = makeOperation(layer, source.layout, block);
   Values target = through(layer, source, block);
   Values back(source.layout);
@@ -74,8 +74,8 @@ std::vector<float> pulledBack(const Layer& layer, Values& source, Values& gradie
   return all;
 }
 
-const std::vector<Layer>& kinds() {
-  static const std::vector<Layer> all{
+const std::vector<NetLayer>& kinds() {
+  static const std::vector<NetLayer> all{
       {.outputs = 21, .rectified = true},
       {.outputs = 5, .kernel = 5, .stride = 2},
       {.outputs = 34},
@@ -88,7 +88,7 @@ const std::vector<Layer>& kinds() {
 
 // Processors differ in how they block channels; what is computed must not.
 TEST(Operation, EveryBlockGivesTheSame) {
-  for (const Layer& layer : kinds()) {
+  for (const NetLayer& layer : kinds()) {
     std::vector<std::vector<float>> forward;
     std::vector<std::vector<float>> backward;
     for (const int block : {16, 8, 0}) {
@@ -111,7 +111,7 @@ TEST(Operation, EveryBlockGivesTheSame) {
 }
 
 TEST(Operation, EnlargingKeepsWhatIsLevelAndItsGradientIsTheTranspose) {
-  const Layer layer{.kind = Kind::enlarging, .outputs = 3};
+  const NetLayer layer{.kind = Kind::enlarging, .outputs = 3};
   const Layout layout = blockedLayout(3, kWidth, kHeight, 16);
   Values level(layout);
   for (int c = 0; c < 3; ++c) {
@@ -134,7 +134,7 @@ TEST(Operation, EnlargingKeepsWhatIsLevelAndItsGradientIsTheTranspose) {
 
 // Nothing may stand where a block has room for more channels than there are: the next layer would take it.
 TEST(Operation, RoomForMoreChannelsStaysEmpty) {
-  for (const Layer& layer : kinds()) {
+  for (const NetLayer& layer : kinds()) {
     Values source = drawn(blockedLayout(35, kWidth, kHeight, 16), 1);
     const Values target = through(layer, source, 16);
     const int full = target.layout.blocks * target.layout.inner;
