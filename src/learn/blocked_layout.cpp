@@ -8,8 +8,8 @@ namespace jugendstil {
 // Asked of the library, which knows the processor.
 int quickestBlock() {
   using dnnl::memory;
-  const auto any = [](memory::dims dims) {
-    return memory::desc(std::move(dims), memory::data_type::f32, memory::format_tag::any);
+  const auto any = [](const memory::dims& dims) {
+    return memory::desc(dims, memory::data_type::f32, memory::format_tag::any);
   };
   const dnnl::engine engine(dnnl::engine::kind::cpu, 0);
   const dnnl::convolution_forward::desc description(

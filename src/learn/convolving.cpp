@@ -15,7 +15,8 @@ using Type = memory::data_type;
 constexpr int kLeastTransformed = 32;
 
 memory::desc describe(const Layout& layout) {
-  const memory::dims dims{1, layout.blocks * layout.inner, layout.height, layout.width};
+  const memory::dim channels = memory::dim{1} * layout.blocks * layout.inner;
+  const memory::dims dims{1, channels, layout.height, layout.width};
   if (layout.inner == 16) return {dims, Type::f32, Tag::nChw16c};
   if (layout.inner == 8) return {dims, Type::f32, Tag::nChw8c};
   return {dims, Type::f32, Tag::nhwc};

@@ -138,7 +138,7 @@ class Normalising final : public Operation {
     std::vector<float> rows(cellCount(layout_.blocks, layout_.height) * 2 * inner);
     parallelFor(layout_.blocks * layout_.height, [&](int r) {
       const std::size_t at = layout_.row(0, r);
-      float* to = &rows[r * 2 * inner];
+      float* to = &rows[2 * inner * r];
       sumRow(a + at, b + at, to, to + inner, layout_.width, inner);
     });
     Sums sums{std::vector<double>(padded_), std::vector<double>(padded_)};

@@ -71,7 +71,7 @@ class Writer {
   // Gives the name of what the layer gives.
   std::string layer(int i) {
     const NetLayer& l = net_.layers[i];
-    const std::string own = fmt::format("layer{:02}", i + 1);
+    std::string own = fmt::format("layer{:02}", i + 1);
     const std::string raw = l.rectified ? own + ".raw" : own;
     const std::size_t first = net_.firstParameter(i);
     const std::size_t count = net_.parameterCount(i);

@@ -25,7 +25,7 @@ void enlargeRow(const float* from, float* to, int columns, std::size_t inner) {
     const float* here = from + x * inner;
     const float* left = x > 0 ? here - inner : here;
     const float* right = x + 1 < columns ? here + inner : here;
-    float* first = to + 2 * x * inner;
+    float* first = to + 2 * inner * x;
     for (std::size_t i = 0; i < inner; ++i) {
       first[i] = kNear * here[i] + kFar * left[i];
       first[inner + i] = kNear * here[i] + kFar * right[i];
@@ -43,7 +43,7 @@ void gatherRows(const std::array<const float*, 4>& rows, float* out, std::size_t
 JUGENDSTIL_VECTORISED
 void reduceRow(const float* from, float* to, int columns, std::size_t inner) {
   for (int x = 0; x < columns; ++x) {
-    const float* first = from + 2 * x * inner;
+    const float* first = from + 2 * inner * x;
     const float* second = first + inner;
     const float* before = x > 0 ? first - inner : first;
     const float* after = x + 1 < columns ? second + inner : second;

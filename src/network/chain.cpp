@@ -96,7 +96,7 @@ class Reader {
   }
 
   std::vector<std::int64_t> ints(const OnnxNode& node, const char* name,
-                                 std::vector<std::int64_t> fallback) const {
+                                 const std::vector<std::int64_t>& fallback) const {
     const auto found = node.ints.find(name);
     return found != node.ints.end() ? found->second : fallback;
   }
