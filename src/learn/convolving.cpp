@@ -3,7 +3,8 @@
 
 #include <algorithm>
 #include <dnnl.hpp>
-#include <vector>
+
+#include "network/convolution.h"
 
 namespace jugendstil {
 namespace {
@@ -11,8 +12,6 @@ namespace {
 using dnnl::memory;
 using Tag = memory::format_tag;
 using Type = memory::data_type;
-
-constexpr int kLeastTransformed = 32;
 
 memory::desc describe(const Layout& layout) {
   const memory::dim channels = memory::dim{1} * layout.blocks * layout.inner;
@@ -40,7 +39,7 @@ class Convolving final : public Operation {
     const memory::dims dims{fullOutputs_, fullInputs_, layer.kernel, layer.kernel};
     anyWeights_ = memory::desc(dims, Type::f32, Tag::any);
     plainWeights_ = memory::desc(dims, Type::f32, Tag::oihw);
-    if (worthTransforming()) forwardDesc_ = forwardBy(dnnl::algorithm::convolution_winograd, true);
+    if (transforms()) forwardDesc_ = forwardBy(dnnl::algorithm::convolution_winograd, true);
     if (!forwardDesc_) forwardDesc_ = forwardBy(dnnl::algorithm::convolution_direct, false);
     forward_ = dnnl::convolution_forward(forwardDesc_);
     forwardWeights_ = memory(forwardDesc_.weights_desc(), engine_);
@@ -79,11 +78,8 @@ class Convolving final : public Operation {
   std::size_t ownRow() const { return inputs_ * kernelSize(); }
   std::size_t fullRow() const { return fullInputs_ * kernelSize(); }
 
-  // Winograd's minimal filtering (Lavin & Gray 2016) takes less than half the multiplications; with fewer
-  // channels what it moves costs more. As in the feature network.
-  bool worthTransforming() const {
-    return layer_.kernel == 3 && layer_.stride == 1 &&
-           std::min(fullInputs_, fullOutputs_) >= kLeastTransformed;
+  bool transforms() const {
+    return worthTransforming(fullInputs_, fullOutputs_, static_cast<double>(output_.width) * output_.height);
   }
 
   dnnl::convolution_forward::primitive_desc forwardBy(dnnl::algorithm how, bool mayBeEmpty) const {
@@ -117,7 +113,7 @@ class Convolving final : public Operation {
   void toSource(const BackwardPass& pass, const memory& gradient) {
     if (!toSource_) {
       dnnl::convolution_backward_data::primitive_desc chosen;
-      if (worthTransforming()) chosen = backwardBy(dnnl::algorithm::convolution_winograd, true);
+      if (transforms()) chosen = backwardBy(dnnl::algorithm::convolution_winograd, true);
       if (!chosen) chosen = backwardBy(dnnl::algorithm::convolution_direct, false);
       toSource_ = dnnl::convolution_backward_data(chosen);
       backwardWeights_ = memory(chosen.weights_desc(), engine_);

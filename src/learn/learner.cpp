@@ -39,7 +39,6 @@ constexpr double kShownLikeness = 80;
 constexpr double kShown = 40;
 // Chroma is smoothed more than in paintings that are optimised, which move its finest part the least.
 constexpr double kCalmChroma = 20;
-constexpr float kMiddle = 0.5F;
 
 // What is learned on, at the size of painting.
 struct Lesson {

@@ -22,7 +22,6 @@ constexpr int kBlocks = 4;
 constexpr float kAddedAtFirst = 0.01F;
 
 constexpr AffineColourMap kOwnColours{{{{1, 0, 0}, {0, 1, 0}, {0, 0, 1}}}, {}};
-constexpr double kMiddle = 0.5;
 constexpr int kMostShrink = 64;
 
 class Builder {
@@ -176,10 +175,10 @@ Net painterNet(std::uint64_t seed) {
 
 void setColours(Net& net, const AffineColourMap& map) {
   for (std::size_t to = 0; to < 3; ++to) {
-    double middle = map.offset[to] - kMiddle;
+    double middle = map.offset[to] - double{kMiddle};
     for (std::size_t from = 0; from < 3; ++from) {
       net.parameters[to * 3 + from] = static_cast<float>(map.matrix[to][from]);
-      middle += map.matrix[to][from] * kMiddle;
+      middle += map.matrix[to][from] * double{kMiddle};
     }
     net.parameters[9 + to] = static_cast<float>(middle);
   }

@@ -13,6 +13,8 @@ namespace jugendstil {
 
 // What a layer takes its values from where that is no other layer.
 inline constexpr int kPicture = -1;
+// What the values of its pictures are counted from: display-encoded middle grey.
+inline constexpr float kMiddle = 0.5F;
 
 // Layers stand in the order in which they are computed. In `Net::parameters` a convolution has weights
 // (outputs x inputs x kernel x kernel) and a bias for each output, a normalisation a scale and a shift for
@@ -59,7 +61,7 @@ std::vector<float> firstParameters(const Net& net, std::uint64_t seed);
 // convolved, so that there is no checker-board (Johnson, Alahi & Fei-Fei 2016; Ulyanov, Vedaldi & Lempitsky
 // 2016; Odena, Dumoulin & Olah 2016). Its first layer turns the photo's colours into the reference's, pixel
 // by pixel, and what the others make is added to that. Takes and gives RGB about 0: display-encoded values
-// less a half.
+// less kMiddle.
 Net painterNet(std::uint64_t seed);
 
 // The change of colours that a painter's network begins with; of display-encoded RGB.

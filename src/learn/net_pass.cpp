@@ -47,13 +47,7 @@ void toPlanes(const Buffer& from, Planes& planes) {
 }
 
 void addTo(const Buffer& sum, const Buffer& more) {
-  const Layout& layout = sum.layout;
-  parallelFor(layout.blocks * layout.height, [&](int r) {
-    const std::size_t at = layout.row(0, r);
-    float* to = sum.full() + at;
-    const float* from = more.full() + at;
-    for (std::size_t i = 0; i < layout.rowSize(); ++i) to[i] += from[i];
-  });
+  addWindow({sum}, {more}, sum.layout.width, sum.layout.height);
 }
 
 // Pieces of memory that are used again when what lay in them is not wanted any more.

@@ -13,31 +13,30 @@ namespace {
 // Rows are gone through by so many channels, which stay in registers.
 constexpr std::size_t kGroup = 16;
 
+[[gnu::always_inline]] inline void sumGroup(const float* a, const float* b, float* sums, float* products,
+                                            std::size_t values, std::size_t inner, std::size_t count) {
+  float sum[kGroup] = {};
+  float product[kGroup] = {};
+  for (std::size_t x = 0; x < values; x += inner) {
+    for (std::size_t i = 0; i < count; ++i) {
+      sum[i] += a[x + i];
+      product[i] += a[x + i] * b[x + i];
+    }
+  }
+  std::copy_n(sum, count, sums);
+  std::copy_n(product, count, products);
+}
+
 // Sums over a row of a, and of a times b, for each channel of a block.
 JUGENDSTIL_VECTORISED
 void sumRow(const float* a, const float* b, float* sums, float* products, std::size_t columns,
             std::size_t inner) {
   for (std::size_t k = 0; k < inner; k += kGroup) {
-    const std::size_t count = std::min(kGroup, inner - k);
-    float sum[kGroup] = {};
-    float product[kGroup] = {};
-    if (count == kGroup) {
-      for (std::size_t x = k; x < columns * inner; x += inner) {
-        for (std::size_t i = 0; i < kGroup; ++i) {
-          sum[i] += a[x + i];
-          product[i] += a[x + i] * b[x + i];
-        }
-      }
-    } else {
-      for (std::size_t x = k; x < columns * inner; x += inner) {
-        for (std::size_t i = 0; i < count; ++i) {
-          sum[i] += a[x + i];
-          product[i] += a[x + i] * b[x + i];
-        }
-      }
-    }
-    std::copy_n(sum, count, sums + k);
-    std::copy_n(product, count, products + k);
+    // A count that the compiler knows stays in registers.
+    if (inner - k >= kGroup)
+      sumGroup(a + k, b + k, sums + k, products + k, columns * inner, inner, kGroup);
+    else
+      sumGroup(a + k, b + k, sums + k, products + k, columns * inner, inner, inner - k);
   }
 }
 

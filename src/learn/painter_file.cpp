@@ -33,7 +33,7 @@ class Writer {
     graph_.metadata = painter.notes;
     graph_.inputs = {{kIn, {"1", "3", "height", "width"}}};
     graph_.outputs = {{kOut, {"1", "3", "height", "width"}}};
-    graph_.constants = {{kHalf, single(0.5F)}, {kOne, single(1)}};
+    graph_.constants = {{kHalf, single(kMiddle)}, {kOne, single(1)}};
   }
 
   OnnxGraph graph() {
@@ -195,8 +195,7 @@ class Reader {
 
   void requireInts(const OnnxNode& node, const char* name, const std::vector<std::int64_t>& wanted,
                    const std::vector<std::int64_t>& fallback) const {
-    const auto found = node.ints.find(name);
-    const auto& own = found != node.ints.end() ? found->second : fallback;
+    const std::vector<std::int64_t> own = node.intsOr(name, fallback);
     if (own != wanted)
       refuse(node, fmt::format("its {} are {}, not {}", name, fmt::join(own, ","), fmt::join(wanted, ",")));
   }
@@ -210,7 +209,7 @@ class Reader {
   Value subtracted(const OnnxNode& node) const {
     switch (kindOf(node)) {
       case Value::Kind::picture:
-        requireSingle(node, 1, 0.5F);
+        requireSingle(node, 1, kMiddle);
         return {Value::Kind::layer, kPicture};
       case Value::Kind::unbound:
         requireSingle(node, 1, 1);
@@ -225,7 +224,7 @@ class Reader {
 
   Value lifted(const OnnxNode& node) const {
     const Value last = valueOf(node, 0, Value::Kind::layer);
-    requireSingle(node, 1, 0.5F);
+    requireSingle(node, 1, kMiddle);
     if (last.layer + 1 != static_cast<int>(net_.layers.size()))
       refuse(node, "it does not follow the last layer");
     return {Value::Kind::unbound};
@@ -286,8 +285,7 @@ class Reader {
     requireInts(node, "pads", {pad, pad, pad, pad}, {0, 0, 0, 0});
     requireInts(node, "dilations", {1, 1}, {1, 1});
     requireInts(node, "group", {1}, {1});
-    const auto strides = node.ints.find("strides");
-    if (strides != node.ints.end() && strides->second == std::vector<std::int64_t>{2, 2})
+    if (node.intsOr("strides", {1, 1}) == std::vector<std::int64_t>{2, 2})
       layer.stride = 2;
     else
       requireInts(node, "strides", {1, 1}, {1, 1});

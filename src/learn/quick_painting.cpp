@@ -10,7 +10,6 @@ namespace {
 
 // What a zero beyond the edge does to a picture has faded after so many pixels.
 constexpr int kMargin = 16;
-constexpr float kMiddle = 0.5F;
 
 Size canvasOf(const Net& net, Size picture) {
   const int shrink = net.largestShrink();

@@ -95,15 +95,9 @@ class Reader {
     }
   }
 
-  std::vector<std::int64_t> ints(const OnnxNode& node, const char* name,
-                                 const std::vector<std::int64_t>& fallback) const {
-    const auto found = node.ints.find(name);
-    return found != node.ints.end() ? found->second : fallback;
-  }
-
   void requireInts(const OnnxNode& node, const char* name, std::vector<std::int64_t> wanted,
                    const std::vector<std::int64_t>& fallback) const {
-    const auto found = ints(node, name, fallback);
+    const std::vector<std::int64_t> found = node.intsOr(name, fallback);
     if (found != wanted)
       refuse(node, fmt::format("its {} are {}, not {}", name, fmt::join(found, ","), fmt::join(wanted, ",")));
   }

@@ -16,10 +16,6 @@ using dnnl::memory;
 constexpr memory::dim kLeastChannels = 32;
 constexpr double kLeastPositions = 400;
 
-bool worthTransforming(memory::dim inputs, memory::dim outputs, double positions) {
-  return std::min(inputs, outputs) >= kLeastChannels && positions >= kLeastPositions;
-}
-
 dnnl::primitive_attr ownScratchpad() {
   dnnl::primitive_attr attributes;
   attributes.set_scratchpad_mode(dnnl::scratchpad_mode::user);
@@ -51,6 +47,10 @@ ConvolutionPair prepare(algorithm how, const ConvolutionShape& s, const dnnl::en
 }
 
 }  // namespace
+
+bool worthTransforming(memory::dim inputs, memory::dim outputs, double positions) {
+  return std::min(inputs, outputs) >= kLeastChannels && positions >= kLeastPositions;
+}
 
 ConvolutionPair chooseConvolution(const ConvolutionShape& shape, const dnnl::engine& engine) {
   const auto in = shape.source.dims();

@@ -24,6 +24,10 @@ struct ConvolutionPair {
   dnnl::convolution_backward_data::primitive_desc backward;  // in the layouts of the forward one
 };
 
+// Whether Winograd's minimal filtering is worth its transformations in a layer of so many channels and
+// positions, where there is one.
+bool worthTransforming(dnnl::memory::dim inputs, dnnl::memory::dim outputs, double positions);
+
 // The faster of the direct algorithm and, in f32 and where the library has it for this processor, Winograd's
 // minimal filtering (Lavin and Gray, "Fast algorithms for convolutional neural networks", 2016), which takes
 // less than half the multiplications; both agree to 1e-5 of an activation's norm. Depends on the shape alone

@@ -24,6 +24,10 @@ struct OnnxNode {
   std::map<std::string, float> floats;
   std::map<std::string, std::string> strings;
 
+  // An attribute, or what holds where it is not given.
+  std::vector<std::int64_t> intsOr(const std::string& attribute,
+                                   const std::vector<std::int64_t>& otherwise) const;
+
   // For messages: its operator, and what it gives.
   std::string label() const;
 };

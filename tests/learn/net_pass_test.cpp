@@ -15,8 +15,8 @@ namespace {
 using testing_support::refusal;
 using Kind = NetLayer::Kind;
 
-constexpr int kWidth = 24;
-constexpr int kHeight = 20;
+constexpr int kWidth = 48;
+constexpr int kHeight = 40;
 
 Planes drawn(std::uint64_t seed, int width = kWidth, int height = kHeight) {
   std::mt19937_64 random(seed);
@@ -70,7 +70,7 @@ void expectGradients(Net net, double tolerance) {
   std::vector<float> gradient(net.parameters.size());
   pass.backward(probe, gradient);
   const std::vector<float> at = net.parameters;
-  constexpr float kStep = 5e-4F;
+  constexpr float kStep = 1.5e-4F;
   for (int layer = 0; layer < static_cast<int>(net.layers.size()); ++layer) {
     const std::size_t first = net.firstParameter(layer);
     const std::size_t count = net.parameterCount(layer);

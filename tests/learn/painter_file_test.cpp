@@ -37,7 +37,7 @@ TEST(PainterFile, ComesBackAsItWas) {
 TEST(PainterFile, RunsElsewhereAndPaintsTheSame) {
   const TemporaryFolder folder;
   writePainter(folder / "oil.painter.onnx", painter());
-  const Image photo = testing_support::sample(64, 48);
+  const Image photo = testing_support::sample(128, 96);
   cv::dnn::Net net = cv::dnn::readNetFromONNX((folder / "oil.painter.onnx").string());
   const cv::Mat picture(photo.height, photo.width, CV_32FC3, const_cast<float*>(photo.pixel(0)));
   net.setInput(cv::dnn::blobFromImage(picture));

@@ -42,26 +42,23 @@ jugendstil::Chain filigree();
 
 std::filesystem::path sourceFolder();
 
-// What a call that must throw a UsageError complains of; "accepted" where it does not throw.
-template <typename Call>
-std::string complaint(const Call& call) {
+// What a call that must throw such a failure says; "accepted" where it does not throw.
+template <typename Failure, typename Call>
+std::string messageOf(const Call& call) {
   try {
     call();
-  } catch (const jugendstil::UsageError& e) {
+  } catch (const Failure& e) {
     return e.what();
   }
   return "accepted";
 }
-
-// The same for any Error.
+template <typename Call>
+std::string complaint(const Call& call) {
+  return messageOf<jugendstil::UsageError>(call);
+}
 template <typename Call>
 std::string refusal(const Call& call) {
-  try {
-    call();
-  } catch (const jugendstil::Error& e) {
-    return e.what();
-  }
-  return "accepted";
+  return messageOf<jugendstil::Error>(call);
 }
 
 std::string contentOf(const std::filesystem::path& file);
