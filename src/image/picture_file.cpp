@@ -17,6 +17,7 @@
 #include "image/icc.h"
 #include "image/metadata_blocks.h"
 #include "image/picture_io.h"
+#include "image/segments.h"
 
 namespace jugendstil {
 
@@ -159,6 +160,29 @@ std::string encodedPng(const Image& image, Depth depth) {
   written = output && output->close() && written;
   if (!written) throw Error("the picture could not be encoded as PNG");
   return {bytes.begin(), bytes.end()};
+}
+
+Image decodedPng(std::string_view bytes) {
+  if (!isPng(bytes)) throw Error("a picture inside the file is no PNG");
+  const std::string damage = damageOf(bytes);
+  if (!damage.empty()) throw Error(fmt::format("a picture inside the file {}", damage));
+  OIIO::Filesystem::IOMemReader memory(bytes.data(), bytes.size());
+  const auto input = OIIO::ImageInput::create("png");
+  OIIO::ImageSpec config;
+  config.attribute("oiio:UnassociatedAlpha", 1);
+  OIIO::ImageSpec spec;
+  if (!input || !input->set_ioproxy(&memory) || !input->open("memory.png", spec, config)) {
+    OIIO::geterror();
+    throw Error("a picture inside the file cannot be read");
+  }
+  constexpr std::uint64_t kMostPixels = 1U << 27U;
+  if (input->spec().image_pixels() > kMostPixels) throw Error("a picture inside the file is far too large");
+  Image image(input->spec().width, input->spec().height, input->spec().nchannels);
+  if (!input->read_image(0, 0, 0, image.channels, OIIO::TypeDesc::FLOAT, image.pixels.data())) {
+    input->geterror();
+    throw Error("a picture inside the file is damaged");
+  }
+  return image;
 }
 
 }  // namespace jugendstil

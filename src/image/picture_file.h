@@ -5,6 +5,7 @@
 #include <filesystem>
 #include <memory>
 #include <string>
+#include <string_view>
 
 #include "image/depth.h"
 #include "image/image.h"
@@ -41,6 +42,9 @@ void requireEncoding(const std::filesystem::path& path, const Encoding& encoding
 
 // A PNG file's bytes, 8 or 16 bits, in sRGB with its profile. Throws Error.
 std::string encodedPng(const Image& image, Depth depth);
+
+// The pixels of what encodedPng made. Throws Error where it is something else, or damaged.
+Image decodedPng(std::string_view bytes);
 
 // The picture turned and mirrored as an EXIF orientation (1 to 8) asks; 6 and 8 undo each other, the others
 // themselves.

@@ -4,8 +4,8 @@
 #include <fmt/format.h>
 
 #include <nlohmann/json.hpp>
-#include <string_view>
 
+#include "base/base64.h"
 #include "base/error.h"
 #include "base/markup.h"
 #include "image/picture_file.h"
@@ -13,23 +13,6 @@
 
 namespace jugendstil {
 namespace {
-
-std::string base64(const std::string& bytes) {
-  static constexpr std::string_view kLetters =
-      "ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz0123456789+/";
-  std::string text;
-  text.reserve((bytes.size() + 2) / 3 * 4);
-  for (std::size_t i = 0; i < bytes.size(); i += 3) {
-    const auto byte = [&](std::size_t k) {
-      return i + k < bytes.size() ? static_cast<unsigned char>(bytes[i + k]) : 0U;
-    };
-    const unsigned group = byte(0) << 16U | byte(1) << 8U | byte(2);
-    for (std::size_t k = 0; k < 4; ++k) {
-      text += i + k > bytes.size() ? '=' : kLetters[group >> (18U - 6U * static_cast<unsigned>(k)) & 63U];
-    }
-  }
-  return text;
-}
 
 std::string tableText(const NumberTable& table) {
   if (table.rows.empty()) return {};
@@ -66,7 +49,7 @@ std::string comparisonPage(const std::string& title, const std::vector<NamedPict
                     {"note", p.note},
                     {"width", p.picture.width},
                     {"height", p.picture.height},
-                    {"data", "data:image/png;base64," + base64(encodedPng(p.picture, Depth::eight))}});
+                    {"data", "data:image/png;base64," + base64Of(encodedPng(p.picture, Depth::eight))}});
   }
   return filledTemplate(kComparisonPage, {{"@TITLE@", escapedMarkup(title)},
                                           {"@NUMBERS@", tableText(numbers)},

@@ -253,5 +253,24 @@ TEST(PictureFile, FullDiskLeavesNothingUnderTheFinalName) {
   EXPECT_TRUE(testing_support::filesIn(folder.path).empty());
 }
 
+TEST(PictureFile, PngInMemoryComesBack) {
+  for (const int channels : {3, 4}) {
+    Image image(13, 7, channels);
+    for (std::size_t i = 0; i < image.pixels.size(); ++i)
+      image.pixels[i] = static_cast<float>(i * 7 % 256) / 255.0F;
+    const Image back = decodedPng(encodedPng(image, Depth::eight));
+    EXPECT_EQ(back.channels, channels);
+    ASSERT_EQ(back.pixels.size(), image.pixels.size());
+    for (std::size_t i = 0; i < back.pixels.size(); ++i) EXPECT_NEAR(back.pixels[i], image.pixels[i], 1e-6F);
+  }
+  const std::string whole = encodedPng(testing_support::sample(40, 30), Depth::eight);
+  EXPECT_EQ(testing_support::refusal([&] { decodedPng("no picture"); }),
+            "a picture inside the file is no PNG");
+  EXPECT_NE(testing_support::refusal([&] {
+              decodedPng(whole.substr(0, whole.size() / 2));
+            }).find("a picture inside the file"),
+            std::string::npos);
+}
+
 }  // namespace
 }  // namespace jugendstil
