@@ -21,8 +21,10 @@ int compareCommand(const Words& words);
 int filmCommand(const Words& words);
 int redoFilm(const Words& words);   // redo, where the recipe is of a film,
 int redoGrade(const Words& words);  // of a grade,
-int redoWeave(const Words& words);  // or of a weave
+int redoWeave(const Words& words);  // of a weave,
+int redoLearn(const Words& words);  // or of a quick painter
 int weaveCommand(const Words& words);
+int learnCommand(const Words& words);
 int historyCommand(const Words& words);
 int demoCommand(const Words& words);
 
@@ -38,6 +40,8 @@ CommandHelp filmHelp();
 CommandHelp redoFilmHelp();
 CommandHelp weaveHelp();
 CommandHelp redoWeaveHelp();
+CommandHelp learnHelp();
+CommandHelp redoLearnHelp();
 CommandHelp historyHelp();
 CommandHelp demoHelp();
 

@@ -5,9 +5,10 @@
 #include <charconv>
 
 #include "base/error.h"
-#include "base/file_name.h"
 #include "cli/film_job.h"
+#include "cli/frame_words.h"
 #include "cli/moved_inputs.h"
+#include "cli/painters.h"
 #include "cli/recipe_options.h"
 #include "cli/say.h"
 #include "clip/clip_writer.h"
@@ -24,6 +25,8 @@ po::options_description fileOptions(const char* clip, const char* recipe) {
   options.add_options()("clip", po::value<std::string>()->value_name("CLIP"), clip)(
       "after,a", referencesValue(),
       "references, all words up to the next option; each may have a share (@3)")(
+      "with,w", po::value<std::string>()->value_name("PAINTER"),
+      "a quick painter (NAME.painter.onnx, see jugendstil learn), in place of references")(
       "output,o", po::value<std::string>()->value_name("OUT"),
       "what to write: .mkv (FFV1, lossless), .mp4 or .mov (H.264), .webm (VP9), shot_%05d.png (frames), .y4m "
       "or - "
@@ -71,26 +74,14 @@ void takeFilmDefaults(FilmRecipe& recipe, const po::variables_map& given) {
   });
 }
 
-// "48=fixed.png"; without a number the whole word is the file. A file that is called like that wins.
-FrameInput parseFrameWord(const char* option, const std::string& word, bool numberNeeded) {
-  const auto equals = word.find('=');
-  if (!numberNeeded && (equals == std::string::npos || fs::exists(word))) return {0, inputNamed(word)};
-  std::int64_t frame = -1;
-  if (equals != std::string::npos && equals + 1 < word.size()) {
-    const auto [end, error] = std::from_chars(word.data(), word.data() + equals, frame);
-    if (error != std::errc() || end != word.data() + equals) frame = -1;
+// A painter in place of a recipe's references, or references in place of its painter.
+void takePainter(const po::variables_map& given, FilmRecipe& recipe) {
+  if (given.count("with") != 0) {
+    recipe.painter = inputNamed(textOf(given, "with"));
+    recipe.references.clear();
+  } else if (given.count("after") != 0) {
+    recipe.painter.reset();
   }
-  if (frame < 0)
-    throw UsageError(fmt::format("--{} is written FRAME=PICTURE, like {}=48=frame_48.png, not \"{}\"", option,
-                                 option, word));
-  return {frame, inputNamed(word.substr(equals + 1))};
-}
-
-bool isClipName(const std::string& name) {
-  if (isFramePattern(name)) return true;
-  const std::string extension = extensionOf(name);
-  constexpr const char* kClips[] = {".mkv", ".mp4", ".mov", ".webm", ".avi", ".y4m", ".m4v", ".mpg", ".mxf"};
-  return std::find(std::begin(kClips), std::end(kClips), extension) != std::end(kClips);
 }
 
 void takeMasks(const po::variables_map& given, FilmRecipe& recipe) {
@@ -128,6 +119,16 @@ fs::path proofName(const fs::path& output) {
   return output.parent_path() / (output.stem().string() + ".proof" + output.extension().string());
 }
 
+// A quick painter paints at once, in one manner.
+void requireSenseOfPainter(const FilmRecipe& recipe, const po::variables_map& given) {
+  if (recipe.grade) throw UsageError("--with paints; leave it out where the clip is graded");
+  if (given.count("after") != 0)
+    throw UsageError("a film is painted with a painter or after references; give --with or --after");
+  if (given.count("frame-steps") != 0)
+    throw UsageError("--frame-steps goes with --after REF: a painter paints at once, without steps");
+  refuseLearnedOrOptimising(given);
+}
+
 void requireSense(const FilmJob& job, const po::variables_map& given) {
   const FilmRecipe& r = job.recipe;
   if (!r.clip) {
@@ -138,8 +139,11 @@ void requireSense(const FilmJob& job, const po::variables_map& given) {
   if (job.output.empty()) throw UsageError("film needs a place for the result: add -o OUT.mkv");
   if (r.grade && r.references.empty() && !r.look)
     throw UsageError("film --grade needs a reference or a look: add --after REF, or --look FILE");
-  if (!r.grade && r.references.empty() && r.keys.empty())
-    throw UsageError("film needs a reference: add --after REF, or a painted frame with --key FRAME=PICTURE");
+  if (!r.grade && r.references.empty() && r.keys.empty() && !r.painter)
+    throw UsageError(
+        "film needs a reference: add --after REF, a painted frame with --key FRAME=PICTURE, or --with "
+        "PAINTER");
+  if (r.painter) requireSenseOfPainter(r, given);
   if (r.grade && !r.keys.empty())
     throw UsageError("--key leads painted frames; with --grade save a look instead");
   if (r.grade && r.look && !r.references.empty())
@@ -191,6 +195,7 @@ FilmJob jobFrom(FilmRecipe recipe, const po::variables_map& given) {
   if (given.count("key") != 0) recipe.keys.clear();
   for (const std::string& word : listOf(given, "key"))
     recipe.keys.push_back(parseFrameWord("key", word, true));
+  takePainter(given, recipe);
   takeMasks(given, recipe);
   FilmJob job;
   static_cast<RunOptions&>(job) = runOptionsOf(given);
@@ -230,6 +235,7 @@ FilmRecipe presetFrom(const std::string& file) {
   preset.paint.finish = preset.paint.proof = false;
   preset.start = std::move(painting.start);
   preset.references = std::move(painting.references);
+  if (preset.references.empty()) preset.painter = std::move(painting.painter);
   return preset;
 }
 

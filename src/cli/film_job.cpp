@@ -26,6 +26,7 @@
 #include "grade/grade_file.h"
 #include "image/mask.h"
 #include "image/picture_file.h"
+#include "learn/paint_at_once.h"
 #include "paint/first_state.h"
 #include "recipe/recipe_words.h"
 #include "report/steadiness_chart.h"
@@ -67,6 +68,7 @@ std::string makingOf(const FilmJob& job, const std::string& clip) {
     text += fmt::format("{} = {}\n", info.name, filmSettingText(job.recipe.settings, info.name));
   for (const RecipeInput& one : r.references)
     text += fmt::format("after {} @{}\n", fileChecksum(one.path), one.share);
+  if (r.painter) text += fmt::format("with {}\n", fileChecksum(r.painter->path));
   if (r.look) text += fmt::format("look {}\n", fileChecksum(r.look->path));
   for (const FrameInput& key : r.keys)
     text += fmt::format("key {} {}\n", key.frame, fileChecksum(key.file.path));
@@ -78,7 +80,8 @@ std::string makingOf(const FilmJob& job, const std::string& clip) {
 
 struct Inputs {
   Chain chain;
-  FilmInputs film;  // which points to the chain
+  QuickPainter painter;
+  FilmInputs film;  // which points to one of them
 };
 
 void knowAll(FilmRecipe& recipe, bool quiet) {
@@ -92,9 +95,25 @@ void knowAll(FilmRecipe& recipe, bool quiet) {
   for (RecipeInput& r : recipe.references) whole(r, "reference");
   for (FrameInput& key : recipe.keys) whole(key.file, "key");
   for (FrameInput& mask : recipe.masks) whole(mask.file, "mask");
+  if (recipe.painter) whole(*recipe.painter, "painter");
   if (recipe.look) whole(*recipe.look, "look");
   if (recipe.start) whole(*recipe.start, "start picture");
   if (recipe.network && !recipe.grade) whole(*recipe.network, "network");
+}
+
+void takePainter(const FilmRecipe& recipe, Inputs& inputs) {
+  inputs.painter = readQuickPainter(recipe.painter->path);
+  inputs.film.painter = &inputs.painter;
+  inputs.film.references = inputs.painter.references;
+  inputs.film.paint = settingsWith({&inputs.painter}, recipe.paint);
+}
+
+void takeReferences(const FilmRecipe& recipe, Inputs& inputs) {
+  inputs.chain = readOnnx(recipe.network->path);
+  inputs.film.chain = &inputs.chain;
+  for (const RecipeInput& r : recipe.references)
+    inputs.film.references.push_back({rgbOf(readPicture(r.path).image), r.share});
+  if (recipe.start) inputs.film.start = rgbOf(readPicture(recipe.start->path).image);
 }
 
 void readInputs(const FilmJob& job, const std::string& clip, Inputs& inputs) {
@@ -113,13 +132,12 @@ void readInputs(const FilmJob& job, const std::string& clip, Inputs& inputs) {
     for (const RecipeInput& r : recipe.references)
       film.gradeReferences.push_back({fileStatistics(r.path), r.share});
   } else {
-    inputs.chain = readOnnx(recipe.network->path);
-    film.chain = &inputs.chain;
-    for (const RecipeInput& r : recipe.references)
-      film.references.push_back({rgbOf(readPicture(r.path).image), r.share});
-    if (recipe.start) film.start = rgbOf(readPicture(recipe.start->path).image);
     for (const FrameInput& key : recipe.keys)
       film.keys.push_back({key.frame, rgbOf(readPicture(key.file.path).image)});
+    if (recipe.painter)
+      takePainter(recipe, inputs);
+    else
+      takeReferences(recipe, inputs);
   }
   if (!recipe.masks.empty() || recipe.maskClip) {
     FilmMask mask;
@@ -137,15 +155,13 @@ void readInputs(const FilmJob& job, const std::string& clip, Inputs& inputs) {
 }
 
 std::string planLine(const FilmJob& job, const FilmPlan& plan) {
-  std::string after = referenceWords(job.recipe.references);
-  if (after.empty()) after = job.recipe.look ? job.recipe.look->path.filename().string() : "its keyframes";
   return fmt::format(
-      "{} {} ({}x{}, {} frame{}, {:.3g} a second) after {}: {} frame{} at {}x{}{}",
+      "{} {} ({}x{}, {} frame{}, {:.3g} a second) {} {}: {} frame{} at {}x{}{}",
       job.recipe.grade ? "grading" : "painting",
       clipOf(job) == "-" ? "the pipe" : job.recipe.clip->path.filename().string(), plan.clip.width,
       plan.clip.height, plan.clip.times.size(), plan.clip.times.size() == 1 ? "" : "s",
-      plan.clip.rate.value(), after, plan.frames, plan.frames == 1 ? "" : "s", plan.size.width,
-      plan.size.height,
+      plan.clip.rate.value(), job.recipe.painter ? "with" : "after", afterWords(job.recipe), plan.frames,
+      plan.frames == 1 ? "" : "s", plan.size.width, plan.size.height,
       plan.clip.sound.empty() || !job.recipe.settings.sound ? "" : ", sound " + plan.clip.sound);
 }
 
@@ -153,6 +169,7 @@ std::string planLine(const FilmJob& job, const FilmPlan& plan) {
 void printInputs(const FilmRecipe& recipe) {
   say(stdout, "  clip {}\n", recipe.clip->path.string());
   tellInputs(recipe.references, {}, {});
+  if (recipe.painter) say(stdout, "  with {}\n", recipe.painter->path.string());
   if (recipe.look) say(stdout, "  look {}\n", recipe.look->path.string());
   for (const FrameInput& key : recipe.keys)
     say(stdout, "  key at frame {}: {}\n", key.frame, key.file.path.string());
@@ -398,6 +415,7 @@ FilmTimeOf filmTime(const FilmJob& asked) {
   readInputs(job, clipOf(job), *inputs);
   return [recipe = job.recipe, inputs](const PaintSettings& settings, int frames) mutable {
     recipe.paint = inputs->film.paint = settings;
+    if (inputs->film.painter != nullptr) inputs->film.paint = settingsWith({&inputs->painter}, settings);
     recipe.settings.frames = inputs->film.film.frames = frames;
     return foretoldTime(recipe, inputs->film, planFilm(inputs->film)).seconds;
   };

@@ -22,7 +22,7 @@ namespace fs = std::filesystem;
 constexpr double kAroundSteps = 0.4;
 constexpr double kBrushSteps = 1.2;
 constexpr double kStepsInHalf = 8;
-// Frames of a trial of grading.
+// Frames of a trial of grading, or of painting at once.
 constexpr int kTrialFrames = 3;
 
 double pixelsOf(const FilmPlan& plan) {
@@ -33,14 +33,16 @@ double pixelsOf(const FilmPlan& plan) {
 // whose size is within a factor of two.
 std::string keyOf(const FilmRecipe& recipe, const FilmPlan& plan) {
   const double edge = std::sqrt(1.0 * plan.size.width * plan.size.height);
-  const std::string kind = recipe.grade ? gradeCalibrationKey(recipe.paint.threads)
-                                        : calibrationKey(recipe.paint, recipe.network->checksum);
+  std::string kind = recipe.grade || recipe.painter ? gradeCalibrationKey(recipe.paint.threads)
+                                                    : calibrationKey(recipe.paint, recipe.network->checksum);
+  if (recipe.painter) kind += fmt::format(" | at once{}", recipe.paint.brushwork ? ", brush-work" : "");
   return fmt::format("{} | film of about {} pixels a side", kind, std::exp2(std::round(std::log2(edge))));
 }
 
-// What a film's time is in proportion to: of painting, steps of pixels; of grading, pixels.
+// What a film's time is in proportion to: of painting, steps of pixels; of grading and of quick painters,
+// pixels.
 double workOf(const FilmInputs& inputs, const FilmPlan& plan) {
-  if (inputs.grade) return pixelsOf(plan);
+  if (inputs.grade || inputs.painter != nullptr) return pixelsOf(plan);
   const LevelPlan& last = plan.paint.levels.back();
   const double led = last.work() / last.steps * plan.frameSteps * inputs.film.passes;
   const double around = (kAroundSteps + (inputs.paint.brushwork ? kBrushSteps : 0)) *
@@ -65,8 +67,8 @@ double paintingRate(const FilmRecipe& recipe, const FilmInputs& inputs, const Fi
   return rate;
 }
 
-// Grades a few frames into a folder that goes.
-double gradingRate(const FilmInputs& inputs) {
+// Grades or paints a few frames into a folder that goes.
+double trialRate(const FilmInputs& inputs) {
   std::string pattern = fs::temp_directory_path() / "jugendstil-XXXXXX";
   if (mkdtemp(pattern.data()) == nullptr) throw Error("no temporary folder can be made for a trial");
   const fs::path folder = pattern;
@@ -96,8 +98,8 @@ FilmTime foretoldTime(const FilmRecipe& recipe, const FilmInputs& inputs, const 
   if (const auto learnt = knownRate(calibrationFile(), keyOf(recipe, plan))) {
     rate = *learnt;
     time.known = true;
-  } else if (inputs.grade) {
-    rate = gradingRate(inputs);
+  } else if (inputs.grade || inputs.painter != nullptr) {
+    rate = trialRate(inputs);
     keepRate(calibrationFile(), keyOf(recipe, plan), rate);
   } else {
     rate = paintingRate(recipe, inputs, plan, time.known);

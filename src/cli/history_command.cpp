@@ -23,7 +23,8 @@ namespace fs = std::filesystem;
 
 bool holds(const std::string& text, const std::string& word) { return text.find(word) != std::string::npos; }
 
-const Choices<bool> kCommands{{"paint", true}, {"grade", true}, {"film", true}, {"weave", true}};
+const Choices<bool> kCommands{
+    {"paint", true}, {"grade", true}, {"film", true}, {"weave", true}, {"learn", true}};
 
 // Filters like likeness=20: the setting's value as it would be taken on the command line.
 void requireWhere(const std::string& word) {
@@ -67,6 +68,7 @@ std::string sourceOf(const PastWork& work) {
   const bool named =
       !work.inputs.empty() && (work.inputs[0].role == "photo" || work.inputs[0].role == "clip");
   if (work.command == "weave") return named ? work.inputs[0].name : "a piece";
+  if (work.command == "learn") return "a painter";
   return named ? work.inputs[0].name : work.command == "film" ? "a clip" : "a photo";
 }
 
@@ -98,12 +100,14 @@ std::string inWords(const PastWork& work) {
 std::string figuresOf(const PastWork& work) {
   const char* const done = work.command == "grade"   ? "graded in "
                            : work.command == "weave" ? "woven in "
+                           : work.command == "learn" ? "learned in "
                                                      : "painted in ";
   std::string text = work.width > 0 ? fmt::format("{}x{}, ", work.width, work.height) : std::string();
   if (work.frames > 0) text += fmt::format("{} frames, ", work.frames);
   for (const auto& [name, value] : work.figures) {
     if (name == "loss") text += fmt::format("loss {:.4f}, ", value);
     if (name == "ciede2000") text += fmt::format("CIEDE2000 {:.1f} to the reference, ", value);
+    if (name == "loss_style") text += fmt::format("style {:.3f}, ", value);
     if (name == "warping_error") text += fmt::format("warping error {:.2e}, ", value);
   }
   return text + (work.frames > 0 ? "" : done) + duration(work.seconds);
@@ -197,9 +201,9 @@ po::options_description historyOptions() {
   auto options = optionGroup("Options");
   options.add_options()("folder", po::value<std::vector<std::string>>()->value_name("DIR"),
                         "the folder with results and their recipes (the plain word)")(
-      "of", po::value<std::string>()->value_name("paint|grade|film|weave"), "only what this command made")(
-      "after", po::value<std::string>()->value_name("WORD"),
-      "only those after a reference whose name holds this")(
+      "of", po::value<std::string>()->value_name("paint|grade|film|weave|learn"),
+      "only what this command made")("after", po::value<std::string>()->value_name("WORD"),
+                                     "only those after a reference whose name holds this")(
       "photo", po::value<std::string>()->value_name("WORD"),
       "only those of a photo or clip whose name holds this")(
       "where", po::value<std::vector<std::string>>()->value_name("SETTING=VALUE"),

@@ -96,6 +96,7 @@ void findMovedInputs(PaintRecipe& recipe, const fs::path& file, bool quiet) {
   const Search search(file, quiet);
   if (recipe.photo) search.find(*recipe.photo, "photo", "--photo FILE");
   search.find(recipe.references, recipe.parts, recipe.mask);
+  if (recipe.painter) search.find(*recipe.painter, "painter", "--with FILE");
   if (recipe.start) search.find(*recipe.start, "start picture", "--start FILE");
   if (recipe.network) search.find(*recipe.network, "network", "--network FILE");
 }
@@ -112,6 +113,7 @@ void findMovedInputs(FilmRecipe& recipe, const fs::path& file, bool quiet) {
   const char* side = recipe.maskInside ? "--inside FILE" : "--outside FILE";
   if (recipe.clip) search.find(*recipe.clip, "clip", "--clip FILE", true);
   for (RecipeInput& r : recipe.references) search.find(r, "reference", "--after FILE");
+  if (recipe.painter) search.find(*recipe.painter, "painter", "--with FILE");
   for (FrameInput& key : recipe.keys) search.find(key.file, "key", "--key FRAME=FILE");
   for (FrameInput& mask : recipe.masks) search.find(mask.file, "mask", side);
   if (recipe.maskClip) search.find(*recipe.maskClip, "mask clip", side, true);
@@ -130,6 +132,18 @@ void findMovedInputs(WeaveRecipe& recipe, const fs::path& file, bool quiet) {
   if (recipe.layoutMap) search.find(*recipe.layoutMap, "swatch's map", "--of FILE");
   if (recipe.along) search.find(*recipe.along, "photo", "--along FILE");
   search.find({}, recipe.parts, recipe.mask);
+}
+
+void findMovedInputs(LearnRecipe& recipe, const fs::path& file, bool quiet) {
+  const Search search(file, quiet);
+  for (RecipeInput& r : recipe.references) search.find(r, "reference", "--reference FILE");
+  for (RecipeInput& photo : recipe.photos) search.find(photo, "photo", "--on PHOTOS");
+  if (recipe.clip) search.find(*recipe.clip, "clip", "--on CLIP", true);
+  for (ShownInput& shown : recipe.shown) {
+    if (shown.photo) search.find(*shown.photo, "photo", "--show PHOTO=FILE");
+    search.find(shown.painting, "painted picture", "--show FRAME=FILE");
+  }
+  if (recipe.network) search.find(*recipe.network, "network", "--network FILE");
 }
 
 }  // namespace jugendstil::cli

@@ -6,6 +6,7 @@
 
 #include "film/film_recipe.h"
 #include "grade/recipe.h"
+#include "learn/recipe.h"
 #include "paint/recipe.h"
 #include "weave/recipe.h"
 
@@ -19,5 +20,6 @@ void findMovedInputs(PaintRecipe& recipe, const std::filesystem::path& file, boo
 void findMovedInputs(GradeRecipe& recipe, const std::filesystem::path& file, bool quiet);
 void findMovedInputs(FilmRecipe& recipe, const std::filesystem::path& file, bool quiet);
 void findMovedInputs(WeaveRecipe& recipe, const std::filesystem::path& file, bool quiet);
+void findMovedInputs(LearnRecipe& recipe, const std::filesystem::path& file, bool quiet);
 
 }  // namespace jugendstil::cli

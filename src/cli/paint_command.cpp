@@ -8,6 +8,7 @@
 #include "cli/options.h"
 #include "cli/paint_state.h"
 #include "cli/paint_table.h"
+#include "cli/painters.h"
 #include "cli/pipes.h"
 #include "cli/recipe_options.h"
 #include "cli/say.h"
@@ -16,6 +17,9 @@
 namespace jugendstil::cli {
 namespace {
 
+constexpr const char* kWith =
+    "a quick painter (NAME.painter.onnx, see jugendstil learn), in place of references: paints at once. "
+    "With --after it paints the beginning, from which the painting takes fewer steps";
 constexpr const char* kSettings = "Settings (each can also stand in a recipe)";
 
 po::options_description partOptions() {
@@ -56,6 +60,7 @@ po::options_description fileOptions() {
                         "the photos to paint (the plain words); - for standard input")(
       "after,a", referencesValue(),
       "references, all words up to the next option; each may have a share (@3)")(
+      "with,w", po::value<std::string>()->value_name("PAINTER"), kWith)(
       "output,o", po::value<std::string>()->value_name("OUT"),
       "the picture to write: .png, .jpg, .tif, .webp or .exr; a folder for several; - for standard output")(
       "recipe", po::value<std::string>()->value_name("RECIPE"),
@@ -66,8 +71,10 @@ po::options_description fileOptions() {
 }
 
 const char* const kPaintUsage =
-    "usage: jugendstil paint PHOTO --after REF -o OUT [options]\n\n"
-    "Repaints a photo in the manner of one or more reference pictures.\n\n"
+    "usage: jugendstil paint PHOTO --after REF -o OUT [options]\n"
+    "       jugendstil paint PHOTO --with NAME.painter.onnx -o OUT [options]\n\n"
+    "Repaints a photo in the manner of one or more reference pictures, or with a quick painter that has\n"
+    "learned them.\n\n"
     "  jugendstil paint palm_house.jpg --after evening.jpg -o palm_evening.png\n"
     "  jugendstil paint bench.tif --after mosaic.jpg@3 --after lino.jpg@1 --likeness 70 --stroke "
     "1.5 -o bench.tif\n"
@@ -95,6 +102,10 @@ void takeParts(PaintRecipe& recipe, const po::variables_map& given) {
   if (auto mask = givenMask(given)) recipe.mask = std::move(mask);
 }
 
+bool isAfterSomething(const PaintRecipe& recipe) {
+  return !recipe.references.empty() || !recipe.parts.empty() || recipe.painter;
+}
+
 PaintJob jobFrom(PaintRecipe recipe, const po::variables_map& given) {
   PaintJob job;
   static_cast<RunOptions&>(job) = runOptionsOf(given);
@@ -104,7 +115,9 @@ PaintJob jobFrom(PaintRecipe recipe, const po::variables_map& given) {
   takeStart(given, recipe.settings, recipe.start);
   if (auto references = givenReferences(given)) recipe.references = std::move(*references);
   recipe.network = networkFor(given, recipe.network);
+  if (given.count("with") != 0) recipe.painter = inputNamed(textOf(given, "with"));
   takeParts(recipe, given);
+  requireSenseOfPainters(recipe, given);
   job.recipe = std::move(recipe);
   job.output = textOf(given, "output");
   job.layers = textOf(given, "layers");
@@ -134,6 +147,7 @@ CommandHelp redoHelp() {
                       "the recipe (the first plain word)")(
       "photo", po::value<std::string>()->value_name("PHOTO"), "another photo, or where the photo lies now")(
       "after,a", referencesValue(), "other references, or where they lie now")(
+      "with,w", po::value<std::string>()->value_name("PAINTER"), kWith)(
       "output,o", po::value<std::string>()->value_name("OUT"), "the picture to write")(
       "network", po::value<std::string>()->value_name("FILE.onnx"), "another feature network (ONNX)");
   return {kRedoUsage,
@@ -168,8 +182,8 @@ int paintCommand(const Words& words) {
   recipe.photo = inputNamed(table.photos.front());
   PaintJob job = jobFrom(std::move(recipe), given);
   if (given.count("recipe") != 0) findMovedInputs(job.recipe, textOf(given, "recipe"), job.quiet);
-  if (job.recipe.references.empty() && job.recipe.parts.empty())
-    throw UsageError("paint needs a reference: add --after REF, or --part MASK=REF");
+  if (!isAfterSomething(job.recipe))
+    throw UsageError("paint needs a reference: add --after REF, --part MASK=REF, or --with PAINTER");
   if (job.output.empty()) throw UsageError("paint needs a place for the result: add -o OUT.png");
   table.base = job;
   table.each = given.count("each") != 0;
@@ -193,6 +207,7 @@ int redoCommand(const Words& words) {
   if (command == "film") return redoFilm(words);
   if (command == "grade") return redoGrade(words);
   if (command == "weave") return redoWeave(words);
+  if (command == "learn") return redoLearn(words);
   const CommandHelp help = redoHelp();
   po::positional_options_description positions;
   positions.add("recipe", 1);
@@ -210,7 +225,7 @@ int redoCommand(const Words& words) {
   PaintJob job = jobFrom(std::move(recipe), given);
   findMovedInputs(job.recipe, file, job.quiet);
   if (!job.recipe.photo) throw UsageError(fmt::format("{} names no photo; add --photo FILE", file.string()));
-  if (job.recipe.references.empty() && job.recipe.parts.empty())
+  if (!isAfterSomething(job.recipe))
     throw UsageError(fmt::format("{} names no reference; add --after FILE", file.string()));
   if (job.output.empty()) {
     // A painting that was stopped goes on where it stood.

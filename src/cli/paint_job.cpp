@@ -15,6 +15,7 @@
 #include "cli/interrupt.h"
 #include "cli/paint_inputs.h"
 #include "cli/paint_state.h"
+#include "cli/painters.h"
 #include "cli/recipe_options.h"
 #include "cli/say.h"
 #include "image/layered_file.h"
@@ -33,6 +34,8 @@ namespace {
 
 namespace fs = std::filesystem;
 
+constexpr double kBlink = 5;  // seconds
+
 fs::path snapshotPath(const fs::path& output, int step) {
   return output.parent_path() /
          fmt::format("{}.step-{:05}{}", output.stem().string(), step, output.extension().string());
@@ -46,13 +49,55 @@ struct Inputs {
   Chain chain;
   Picture photo;  // but its pixels, which are in `paint`
   PaintInputs paint;
+  Painters painters;
 };
+
+// What a quick painter has begun needs no coarse levels and fewer steps.
+constexpr int kBegunSteps = 75;
+constexpr const char* kBegun = "painter";
+
+PaintSettings begunSettings(PaintSettings settings) {
+  settings.start = kBegun;
+  if (settings.steps.empty() && settings.levels == 0) {
+    settings.levels = 1;
+    settings.steps = {kBegunSteps};
+  }
+  return settings;
+}
+
+// As they are painted with.
+PaintSettings settingsFor(const PaintRecipe& recipe) {
+  return recipe.painter && !paintsAtOnce(recipe) ? begunSettings(recipe.settings) : recipe.settings;
+}
+
+// The beginning, at the size at which losses are optimised last.
+Image begun(const PaintRecipe& recipe, const Inputs& inputs) {
+  const Size photo{inputs.paint.photo.width, inputs.paint.photo.height};
+  PaintSettings settings = settingsFor(recipe);
+  const Size working = planPainting(photo, settings, inputs.chain).working;
+  settings.brushwork = settings.finish = settings.proof = false;
+  settings.longEdge = std::max(working.width, working.height);
+  settings = settingsWith(inputs.painters.choice, settings);
+  PaintInputs own;
+  own.photo = inputs.paint.photo;
+  return paintAtOnce(inputs.painters.choice, inputsWith(inputs.painters.choice, std::move(own)), settings, {})
+      .painting;
+}
 
 Inputs readInputs(PaintRecipe& recipe, bool quiet) {
   Inputs inputs;
   knowFile(*recipe.photo, "photo", quiet);
   inputs.photo = readPicture(recipe.photo->path);
   inputs.paint.photo = std::move(inputs.photo.image);
+  knowFile(*recipe.network, "network", quiet);
+  inputs.painters = readPainters(recipe, quiet);
+  if (paintsAtOnce(recipe)) {
+    readParts(
+        recipe.parts, recipe.mask, [](RecipeInput&) { return PaintReference{}; }, quiet, inputs.paint);
+    inputs.paint = inputsWith(inputs.painters.choice, std::move(inputs.paint));
+    recipe.settings = settingsWith(inputs.painters.choice, recipe.settings);
+    return inputs;
+  }
   const auto read = [&](RecipeInput& r) { return readReference(r, quiet); };
   for (RecipeInput& r : recipe.references) inputs.paint.references.push_back(read(r));
   readParts(recipe.parts, recipe.mask, read, quiet, inputs.paint);
@@ -60,8 +105,8 @@ Inputs readInputs(PaintRecipe& recipe, bool quiet) {
     knowFile(*recipe.start, "start", quiet);
     inputs.paint.start = rgbOf(readPicture(recipe.start->path).image);
   }
-  knowFile(*recipe.network, "network", quiet);
   inputs.chain = readOnnx(recipe.network->path);
+  if (recipe.painter) inputs.paint.start = begun(recipe, inputs);
   return inputs;
 }
 
@@ -74,21 +119,36 @@ std::string planLine(const PaintRecipe& recipe, const Image& photo, const PaintP
   const bool larger = size.width != optimised.width || size.height != optimised.height;
   const std::string first =
       larger ? fmt::format("{}x{} in ", optimised.width, optimised.height) : std::string();
+  if (paintsAtOnce(recipe))
+    return fmt::format("painting {} ({}x{}) with {}: {}x{}, {}at once{}",
+                       recipe.photo->path.filename().string(), photo.width, photo.height, afterWords(recipe),
+                       size.width, size.height, first,
+                       plan.enlarging.empty() ? "" : ", then the reference's brush-work");
   const std::string last = larger                   ? ", then enlarged with the reference's brush-work"
                            : plan.enlarging.empty() ? ""
                                                     : ", then the reference's brush-work laid in";
   return fmt::format("painting {} ({}x{}) after {}: {}x{}, {}{} level{}, {} steps, {} precision{}",
-                     recipe.photo->path.filename().string(), photo.width, photo.height,
-                     referenceWords(recipe.references, recipe.parts), size.width, size.height, first,
-                     plan.levels.size(), plan.levels.size() == 1 ? "" : "s", steps, half ? "half" : "full",
-                     last);
+                     recipe.photo->path.filename().string(), photo.width, photo.height, afterWords(recipe),
+                     size.width, size.height, first, plan.levels.size(), plan.levels.size() == 1 ? "" : "s",
+                     steps, half ? "half" : "full", last);
 }
 
+// What is painted at once, a pixel of the working size, takes as long as so much laying in of brush-work.
+constexpr double kAtOncePixel = 0.7;
+// Seconds for a unit of it where nothing is known: two processors of 2026.
+constexpr double kUsualRate = 2.5e-6;
+
 std::string calibrationKeyOf(const PaintRecipe& recipe) {
+  if (paintsAtOnce(recipe)) return fmt::format("{} | at once", weaveCalibrationKey(recipe.settings.threads));
   std::string key = calibrationKey(recipe.settings, recipe.network->checksum);
   // Statistics under weights take longer.
   if (recipe.mask || !recipe.parts.empty()) key += fmt::format(" | {} parts", recipe.parts.size() + 1);
   return key;
+}
+
+double workFor(const PaintRecipe& recipe, const Inputs& inputs, const PaintPlan& plan) {
+  if (!paintsAtOnce(recipe)) return wholeWork(plan, referenceCount(inputs.paint));
+  return plan.work() + kAtOncePixel * plan.working.width * plan.working.height;
 }
 
 struct Foretold {
@@ -100,9 +160,10 @@ Foretold foretold(const PaintRecipe& recipe, const Inputs& inputs, const PaintPl
   const fs::path cache = calibrationFile();
   const std::string key = calibrationKeyOf(recipe);
   const auto known = knownRate(cache, key);
+  if (paintsAtOnce(recipe)) return {known.value_or(kUsualRate) * workFor(recipe, inputs, plan), true};
   const double rate = known ? *known : measuredRate(inputs.chain, inputs.paint, recipe.settings);
   if (!known) keepRate(cache, key, rate);
-  return {rate * wholeWork(plan, referenceCount(inputs.paint)), known.has_value()};
+  return {rate * workFor(recipe, inputs, plan), known.has_value()};
 }
 
 void printTime(const PaintJob& job, const Inputs& inputs, const PaintPlan& plan) {
@@ -112,17 +173,20 @@ void printTime(const PaintJob& job, const Inputs& inputs, const PaintPlan& plan)
 }
 
 PaintPlan planOf(const PaintRecipe& recipe, const Inputs& inputs) {
-  return planPainting({inputs.paint.photo.width, inputs.paint.photo.height}, recipe.settings, inputs.chain);
+  const Size photo{inputs.paint.photo.width, inputs.paint.photo.height};
+  return paintsAtOnce(recipe) ? planWith(inputs.painters.choice, photo, recipe.settings)
+                              : planPainting(photo, settingsFor(recipe), inputs.chain);
 }
 
 void printPlan(const PaintJob& job, const Inputs& inputs, const PaintPlan& plan) {
   say(stdout, "{}\n", planLine(job.recipe, inputs.paint.photo, plan));
   say(stdout, "  photo {}\n", job.recipe.photo->path.string());
+  if (job.recipe.painter) say(stdout, "  with {}\n", job.recipe.painter->path.string());
   tellInputs(job.recipe.references, job.recipe.parts, job.recipe.mask);
   for (std::size_t i = 0; i < plan.levels.size(); ++i) {
     const LevelPlan& level = plan.levels[i];
-    say(stdout, "  level {}: {}x{}, {} steps\n", i + 1, level.picture.width, level.picture.height,
-        level.steps);
+    say(stdout, "  level {}: {}x{}, {}\n", i + 1, level.picture.width, level.picture.height,
+        level.steps == 0 ? "at once" : fmt::format("{} steps", level.steps));
   }
   for (std::size_t i = 0; i < plan.enlarging.size(); ++i)
     say(stdout, "  level {}: {}x{}, brush-work\n", plan.levels.size() + i + 1, plan.enlarging[i].width,
@@ -198,8 +262,8 @@ struct Course {
 
 void writeCourse(const PaintJob& job, Course& course) {
   if (!job.chart.empty()) {
-    course.chart.title = fmt::format("{} after {}", job.recipe.photo->path.filename().string(),
-                                     referenceWords(job.recipe.references, job.recipe.parts));
+    course.chart.title =
+        fmt::format("{} after {}", job.recipe.photo->path.filename().string(), afterWords(job.recipe));
     writePicture(job.chart, lossChart(course.chart), Depth::eight);
   }
   std::vector<SheetCell> cells;
@@ -265,7 +329,7 @@ void tellResult(const PaintJob& job, const PaintResult& result, double seconds) 
 PaintWork workOf(const PaintJob& job) {
   PaintRecipe recipe = job.recipe;
   const Inputs inputs = readInputs(recipe, true);
-  return {calibrationKeyOf(recipe), wholeWork(planOf(recipe, inputs), referenceCount(inputs.paint))};
+  return {calibrationKeyOf(recipe), workFor(recipe, inputs, planOf(recipe, inputs))};
 }
 
 PaintTime paintTime(const PaintJob& job) {
@@ -319,6 +383,17 @@ PaintResult painted(const PaintJob& job, const Inputs& inputs, const PaintPlan& 
     writePicture(path, picture, Depth::eight);
     course.snapshots.push_back(step);
   };
+  if (paintsAtOnce(job.recipe)) {
+    // What is done in a blink needs no lines.
+    const bool blink = job.progress == ProgressStyle::lines;
+    PaintResult result =
+        paintAtOnce(inputs.painters.choice, inputs.paint, job.recipe.settings, [&](const PaintProgress& p) {
+          if (!blink || display.seconds() > kBlink) display.show(p);
+          interrupt.stopIfWanted();
+        });
+    display.finish();
+    return result;
+  }
   callbacks.keeping = keepingOf(job, plan, course, display);
   callbacks.resumed = [&](const PaintProgress& p) {
     resumed = true;
@@ -326,7 +401,7 @@ PaintResult painted(const PaintJob& job, const Inputs& inputs, const PaintPlan& 
       say(stderr, "going on from level {} of {}, {} {} of {}\n", p.level + 1, p.levels,
           p.enlarging ? "brush-work, pass" : "step", p.step, p.steps);
   };
-  PaintResult result = paint(inputs.chain, inputs.paint, job.recipe.settings, callbacks);
+  PaintResult result = paint(inputs.chain, inputs.paint, settingsFor(job.recipe), callbacks);
   display.finish();
   return result;
 }
@@ -373,8 +448,8 @@ int runPaintJob(const PaintJob& asked) {
   const double seconds = display.seconds();
   writeAll(job, inputs, result, course, seconds);
   if (result.finished && !resumed)
-    learnRate(calibrationFile(), calibrationKeyOf(job.recipe),
-              seconds / wholeWork(plan, referenceCount(inputs.paint)), seconds);
+    learnRate(calibrationFile(), calibrationKeyOf(job.recipe), seconds / workFor(job.recipe, inputs, plan),
+              seconds);
   if (result.recovered > 0 && !job.quiet) {
     say(stderr, "note: {} step{} made things worse and {} taken back\n", result.recovered,
         result.recovered == 1 ? "" : "s", result.recovered == 1 ? "was" : "were");

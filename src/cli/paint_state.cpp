@@ -38,6 +38,7 @@ std::string makingOf(const PaintRecipe& recipe) {
                         fileChecksum(part.reference.path), part.reference.share);
   if (recipe.mask)
     text += fmt::format("mask {} {}\n", recipe.mask->inside, fileChecksum(recipe.mask->file.path));
+  if (recipe.painter) text += fmt::format("with {}\n", fileChecksum(recipe.painter->path));
   if (recipe.start) text += fmt::format("start {}\n", fileChecksum(recipe.start->path));
   for (const SettingText& setting : settingsOf(recipe)) {
     if (changesPainting(setting.info.name) && (setting.info.name != "start" || !recipe.start))

@@ -10,6 +10,7 @@
 #include "cli/calibration.h"
 #include "cli/options.h"
 #include "cli/paint_state.h"
+#include "cli/painters.h"
 #include "cli/recipe_options.h"
 #include "cli/say.h"
 #include "cli/vary.h"
@@ -152,7 +153,8 @@ bool isPainted(const PaintJob& job) {
   const fs::path file = recipePathFor(job.output);
   if (job.force || !fs::exists(job.output, code) || !fs::exists(file, code)) return false;
   const PaintRecipe known = parsePaintRecipe(readRecipe(file), file);
-  const PaintRecipe& asked = job.recipe;
+  PaintRecipe asked = job.recipe;
+  if (paintsAtOnce(asked)) asked.settings = settingsWith(readPainters(asked, true).choice, asked.settings);
   if (!known.result || !known.result->finished || known.result->version != JUGENDSTIL_VERSION) return false;
   const auto same = [](const RecipeInput& a, const RecipeInput& b) { return sameFile(a, b); };
   return sameSettings(known.settings, asked.settings) &&
@@ -161,7 +163,8 @@ bool isPainted(const PaintJob& job) {
          std::equal(known.parts.begin(), known.parts.end(), asked.parts.begin(), asked.parts.end(),
                     samePart) &&
          sameFile(known.photo, asked.photo) && sameFile(known.start, asked.start) &&
-         sameMask(known.mask, asked.mask) && sameFile(known.network, asked.network);
+         sameFile(known.painter, asked.painter) && sameMask(known.mask, asked.mask) &&
+         sameFile(known.network, asked.network);
 }
 
 void writeSheet(const PaintTable& table, const std::vector<Cell>& cells, std::size_t across) {

@@ -25,6 +25,12 @@ std::string toGo(double done, double remaining) {
   return told(done, remaining) ? fmt::format(", about {} to go", duration(remaining)) : std::string();
 }
 
+// What is painted at once has none.
+std::string lossOf(const PaintProgress& progress, const char* before) {
+  const double loss = progress.loss.total();
+  return loss > 0 ? fmt::format("{}loss {:.4f}", before, loss) : std::string();
+}
+
 }  // namespace
 
 nlohmann::json progressEvent(double done, double elapsed, std::optional<double> remaining) {
@@ -79,9 +85,9 @@ void ProgressDisplay::show(const PaintProgress& progress) {
   const double remaining = progress.done > 0 ? seconds() * (1 - progress.done) / progress.done : 0;
   if (style_ == ProgressStyle::bar) {
     bar(progress.done,
-        fmt::format("level {}/{}  {} {}/{}  loss {:.4f}  {} gone{}", progress.level + 1, progress.levels,
+        fmt::format("level {}/{}  {} {}/{}{}  {} gone{}", progress.level + 1, progress.levels,
                     progress.enlarging ? "brush-work" : "step", progress.step, progress.steps,
-                    progress.loss.total(), duration(seconds()), toGo(progress.done, remaining)));
+                    lossOf(progress, "  "), duration(seconds()), toGo(progress.done, remaining)));
   }
   if (style_ == ProgressStyle::lines) line(progress, remaining);
   if (style_ == ProgressStyle::json) json(progress, remaining);
@@ -127,9 +133,9 @@ void ProgressDisplay::bar(double done, const std::string& rest) {
 }
 
 void ProgressDisplay::line(const PaintProgress& p, double remaining) const {
-  say(stderr, "{:3.0f} %  level {} of {}, {} {} of {}, loss {:.4f}, {} gone{}\n", 100 * p.done, p.level + 1,
-      p.levels, p.enlarging ? "brush-work, pass" : "step", p.step, p.steps, p.loss.total(),
-      duration(seconds()), toGo(p.done, remaining));
+  say(stderr, "{:3.0f} %  level {} of {}, {} {} of {}{}, {} gone{}\n", 100 * p.done, p.level + 1, p.levels,
+      p.enlarging ? "brush-work, pass" : "step", p.step, p.steps, lossOf(p, ", "), duration(seconds()),
+      toGo(p.done, remaining));
 }
 
 void ProgressDisplay::json(const PaintProgress& p, double remaining) const {

@@ -34,6 +34,31 @@ Choice choiceFrom(const std::string& word,
   return choice;
 }
 
+std::vector<Variation> variationsOf(const std::string& stem, const std::vector<Choice>& choices,
+                                    std::size_t most, const char* noun) {
+  std::vector<Variation> all{{stem, {}}};
+  for (const Choice& choice : choices) {
+    std::vector<Variation> more;
+    for (const Variation& one : all) {
+      for (const std::string& value : choice.values) {
+        more.push_back(one);
+        more.back().name += fmt::format("-{}-{}", choice.setting, fileWord(value));
+        more.back().settings.emplace_back(choice.setting, value);
+      }
+    }
+    all = std::move(more);
+    if (all.size() > most)
+      throw UsageError(fmt::format("these are more than {} {}; vary less at once", most, noun));
+  }
+  std::vector<std::string> names;
+  for (const Variation& one : all) names.push_back(one.name);
+  std::sort(names.begin(), names.end());
+  const auto twice = std::adjacent_find(names.begin(), names.end());
+  if (twice != names.end())
+    throw UsageError(fmt::format("two {} would be named {}; vary to values of their own", noun, *twice));
+  return all;
+}
+
 std::string fileWord(std::string text) {
   for (char& c : text) {
     const bool plain = std::isalnum(static_cast<unsigned char>(c)) != 0 || c == '.' || c == '-' || c == '_';

@@ -4,6 +4,7 @@
 
 #include <functional>
 #include <string>
+#include <utility>
 #include <vector>
 
 namespace jugendstil::cli {
@@ -17,6 +18,17 @@ struct Choice {
 // is tried with `set`. Throws UsageError.
 Choice choiceFrom(const std::string& word,
                   const std::function<void(const std::string& setting, const std::string& value)>& set);
+
+// One of all combinations: its name, "moss-seed-2", and what is set for it.
+struct Variation {
+  std::string name;
+  std::vector<std::pair<std::string, std::string>> settings;
+};
+
+// All of them, the last choice changing fastest; names begin with the stem. `noun` ("pieces") is for the
+// UsageError where there are more than `most`, or two would have one name.
+std::vector<Variation> variationsOf(const std::string& stem, const std::vector<Choice>& choices,
+                                    std::size_t most, const char* noun);
 
 // The text as a part of a file's name.
 std::string fileWord(std::string text);

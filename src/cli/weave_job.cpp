@@ -151,42 +151,25 @@ int weaveOne(const WeaveJob& asked, const InterruptWatch& watch) {
 
 // One job for each combination of values.
 std::vector<WeaveJob> variations(const WeaveJob& job) {
-  const RecipeInput& named = namedAfter(job.recipe);
-  std::vector<std::pair<WeaveJob, std::string>> all{{job, named.path.stem().string()}};
-  all.front().first.vary.clear();
+  std::vector<Choice> choices;
   for (const std::string& word : job.vary) {
     WeaveSettings trial;
-    const Choice choice = choiceFrom(word, [&](const std::string& setting, const std::string& value) {
+    choices.push_back(choiceFrom(word, [&](const std::string& setting, const std::string& value) {
       setWeaveSetting(trial, setting, value);
-    });
-    std::vector<std::pair<WeaveJob, std::string>> more;
-    for (const auto& [one, name] : all) {
-      for (const std::string& value : choice.values) {
-        more.emplace_back(one, fmt::format("{}-{}-{}", name, choice.setting, fileWord(value)));
-        setWeaveSetting(more.back().first.recipe.settings, choice.setting, value);
-      }
-    }
-    all = std::move(more);
-    if (all.size() > kMostPieces)
-      throw UsageError(fmt::format("these are more than {} pieces; vary less at once", kMostPieces));
+    }));
   }
   std::vector<WeaveJob> jobs;
-  for (auto& [one, name] : all) {
-    one.output = job.output / (name + ".png");
+  const std::string stem = namedAfter(job.recipe).path.stem().string();
+  for (const Variation& variation : variationsOf(stem, choices, kMostPieces, "pieces")) {
+    WeaveJob one = job;
+    one.vary.clear();
+    for (const auto& [setting, value] : variation.settings)
+      setWeaveSetting(one.recipe.settings, setting, value);
+    one.output = job.output / (variation.name + ".png");
     one.makesFolder = true;
     jobs.push_back(std::move(one));
   }
   return jobs;
-}
-
-void requireOwnNames(const std::vector<WeaveJob>& jobs) {
-  std::vector<fs::path> names;
-  for (const WeaveJob& one : jobs) names.push_back(one.output);
-  std::sort(names.begin(), names.end());
-  const auto twice = std::adjacent_find(names.begin(), names.end());
-  if (twice != names.end())
-    throw UsageError(
-        fmt::format("two pieces would be named {}; vary to values of their own", twice->filename().string()));
 }
 
 // Whether an earlier run has woven just this.
@@ -227,7 +210,6 @@ void writeSheet(const fs::path& file, const std::vector<WeaveJob>& jobs) {
 
 int weaveSeveral(const WeaveJob& job, const InterruptWatch& watch) {
   const std::vector<WeaveJob> jobs = variations(job);
-  requireOwnNames(jobs);
   const fs::path sheet = job.output / "sheet.png";
   std::vector<WeaveJob> missing;
   std::copy_if(jobs.begin(), jobs.end(), std::back_inserter(missing),

@@ -42,13 +42,17 @@ void makeFrames(FilmWork& work, const KeyLeads& keys) {
   }
   work.fades = findFades(
       work.feed, [&](std::int64_t place) { work.tell("looking at the shots", place, work.feed.count()); });
+  const auto painterFor = [&](int pass) {
+    return work.inputs.painter != nullptr ? makeQuickPainter(work, keys, pass)
+                                          : makePainter(work, keys, pass);
+  };
   {
-    const auto painter = makePainter(work, keys, 1);
+    const auto painter = painterFor(1);
     passForward(work, *painter);
   }
   fillGaps(work);
   if (work.inputs.film.passes < 2) return;
-  const auto painter = makePainter(work, keys, 2);
+  const auto painter = painterFor(2);
   passBackward(work, *painter);
 }
 

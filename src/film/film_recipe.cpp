@@ -5,6 +5,7 @@
 
 #include "base/utf8.h"
 #include "recipe/recipe_reader.h"
+#include "recipe/recipe_words.h"
 #include "recipe/recipe_writer.h"
 
 namespace jugendstil {
@@ -28,13 +29,14 @@ class Parser : RecipeReader {
   FilmRecipe parse() {
     head("film");
     allow(root(),
-          {"recipe", "command", "film", "clip", "reference", "key", "mask", "mask_clip", "mask_side", "grade",
-           "look", "network", "start", "painting", "settings", "result"},
+          {"recipe", "command", "film", "clip", "reference", "painter", "key", "mask", "mask_clip",
+           "mask_side", "grade", "look", "network", "start", "painting", "settings", "result"},
           "key");
     FilmRecipe recipe;
     recipe.film = nameOfUtf8(text(root(), "film")).native();
     recipe.clip = input("clip");
     recipe.references = references();
+    recipe.painter = input("painter");
     recipe.keys = frames("key");
     recipe.masks = frames("mask");
     recipe.maskClip = input("mask_clip");
@@ -107,6 +109,7 @@ std::string filmRecipeText(const FilmRecipe& recipe, const fs::path& folder) {
   };
   one("clip", recipe.clip);
   out += referenceBlocks(recipe.references, folder);
+  one("painter", recipe.painter);
   out += frameBlocks("key", recipe.keys, folder);
   out += frameBlocks("mask", recipe.masks, folder);
   one("mask_clip", recipe.maskClip);
@@ -131,6 +134,13 @@ std::string filmRecipeText(const FilmRecipe& recipe, const fs::path& folder) {
 }
 
 FilmRecipe parseFilmRecipe(std::string_view text, const fs::path& file) { return Parser(text, file).parse(); }
+
+std::string afterWords(const FilmRecipe& recipe) {
+  if (recipe.look) return recipe.look->path.filename().string();
+  if (recipe.painter) return recipe.painter->path.filename().string();
+  const std::string words = referenceWords(recipe.references);
+  return words.empty() ? "its keyframes" : words;
+}
 
 std::vector<SettingText> settingsOf(const FilmRecipe& recipe) {
   std::vector<SettingText> all;

@@ -31,6 +31,9 @@ class FrameMaker {
 
 // `pass` 2 draws other random numbers than 1.
 std::unique_ptr<FrameMaker> makePainter(FilmWork& work, const KeyLeads& keys, int pass);
+// Paints at once with the inputs' quick painter, each shot in its first frame's colours and moments, and
+// holds frames to their leads pixel by pixel.
+std::unique_ptr<FrameMaker> makeQuickPainter(FilmWork& work, const KeyLeads& keys, int pass);
 // Matches the shots first.
 std::unique_ptr<FrameMaker> makeGrader(FilmWork& work);
 

@@ -10,6 +10,7 @@
 #include "film/settings.h"
 #include "grade/match.h"
 #include "image/image.h"
+#include "learn/quick_painter.h"
 #include "network/chain.h"
 #include "paint/basis.h"
 #include "paint/settings.h"
@@ -39,6 +40,8 @@ struct FilmInputs {
   std::string output;  // as codecForName() takes it
   // Painting.
   const Chain* chain = nullptr;
+  const QuickPainter* painter =
+      nullptr;  // paints frames at once instead, with `paint` as settingsWith gives it
   std::vector<PaintReference> references;
   PaintSettings paint;
   Image start;  // RGB; where paint.start is a file: what the first frame of each shot is painted over

@@ -9,9 +9,15 @@
 #include "base/number.h"
 #include "clip/clip_writer.h"
 #include "film/frame_feed.h"
+#include "learn/paint_at_once.h"
 
 namespace jugendstil {
 namespace {
+
+PaintPlan planOf(const FilmInputs& inputs, Size size, const PaintSettings& settings) {
+  return inputs.painter != nullptr ? planWith({inputs.painter}, size, settings)
+                                   : planPainting(size, settings, *inputs.chain);
+}
 
 Size evenSize(Size size) { return {size.width - size.width % 2, size.height - size.height % 2}; }
 
@@ -24,7 +30,7 @@ bool wantsEvenSides(const FilmInputs& inputs) {
 
 Size filmSize(const FilmInputs& inputs, const ClipInfo& clip) {
   Size size{clip.width, clip.height};
-  if (!inputs.grade) size = planPainting(size, inputs.paint, *inputs.chain).size();
+  if (!inputs.grade) size = planOf(inputs, size, inputs.paint).size();
   if (wantsEvenSides(inputs)) size = evenSize(size);
   if (size.width < 2 || size.height < 2)
     throw Error(fmt::format("frames of {}x{} are too small to be encoded", clip.width, clip.height));
@@ -34,7 +40,7 @@ Size filmSize(const FilmInputs& inputs, const ClipInfo& clip) {
 PaintPlan framePlan(const FilmInputs& inputs, Size size) {
   PaintSettings settings = inputs.paint;
   settings.longEdge = std::max(size.width, size.height);
-  return planPainting(size, settings, *inputs.chain);
+  return planOf(inputs, size, settings);
 }
 
 std::vector<PaintReference> referencesOf(const FilmInputs& inputs) {

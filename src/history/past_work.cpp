@@ -43,9 +43,10 @@ std::optional<PastWork> workOf(const PaintRecipe& recipe, const fs::path& folder
   add(work, "photo", recipe.photo);
   addReferences(work, recipe);
   addParts(work, recipe.parts, recipe.mask);
+  add(work, "painter", recipe.painter);
   add(work, "start", recipe.start);
   add(work, "network", recipe.network);
-  work.after = referenceWords(recipe.references, recipe.parts);
+  work.after = afterWords(recipe);
   work.settings = settingsOf(recipe);
   const RecipeResult& r = *recipe.result;
   work.version = r.version;
@@ -84,14 +85,14 @@ std::optional<PastWork> workOf(const FilmRecipe& recipe, const fs::path& folder)
   work.results = {folder / recipe.film};
   add(work, "clip", recipe.clip);
   addReferences(work, recipe);
+  add(work, "painter", recipe.painter);
   add(work, "look", recipe.look);
   for (const FrameInput& key : recipe.keys) add(work, "key", key.file);
   for (const FrameInput& mask : recipe.masks) add(work, "mask", mask.file);
   add(work, "mask", recipe.maskClip);
   add(work, "start", recipe.start);
   add(work, "network", recipe.network);
-  work.after = recipe.look ? recipe.look->path.filename().string() : referenceWords(recipe.references);
-  if (work.after.empty()) work.after = "its keyframes";
+  work.after = afterWords(recipe);
   if (!recipe.masks.empty()) work.mask = maskWords(RecipeMask{recipe.masks[0].file, recipe.maskInside});
   if (recipe.maskClip) work.mask = maskWords(RecipeMask{*recipe.maskClip, recipe.maskInside});
   work.settings = settingsOf(recipe);
@@ -130,6 +131,28 @@ std::optional<PastWork> workOf(const WeaveRecipe& recipe, const fs::path& folder
   return work;
 }
 
+std::optional<PastWork> workOf(const LearnRecipe& recipe, const fs::path& folder) {
+  if (!recipe.result) return std::nullopt;
+  PastWork work;
+  work.results = {folder / recipe.painter};
+  addReferences(work, recipe);
+  for (const RecipeInput& photo : recipe.photos) add(work, "photo", photo);
+  add(work, "clip", recipe.clip);
+  for (const ShownInput& shown : recipe.shown) {
+    add(work, "photo", shown.photo);
+    add(work, "key", shown.painting);
+  }
+  add(work, "network", recipe.network);
+  work.after = referenceWords(recipe.references);
+  work.settings = settingsOf(recipe);
+  const LearnRecipeResult& r = *recipe.result;
+  work.version = r.version;
+  work.finished = r.finished;
+  work.seconds = r.seconds;
+  work.figures = {{"loss_style", r.style}, {"loss_content", r.content}};
+  return work;
+}
+
 // The table of a setting of that name, as its command has it.
 std::optional<std::string> textAsSet(const std::string& command, std::string_view name,
                                      std::string_view value) {
@@ -147,6 +170,12 @@ std::optional<std::string> textAsSet(const std::string& command, std::string_vie
     WeaveSettings settings;
     setWeaveSetting(settings, name, value);
     return weaveSettingText(settings, name);
+  }
+  if (command == "learn") {
+    if (!has(learnSettingTable())) return std::nullopt;
+    LearnSettings settings;
+    setLearnSetting(settings, name, value);
+    return learnSettingText(settings, name);
   }
   if (command == "film" && has(filmSettingTable())) {
     FilmSettings settings;
@@ -181,8 +210,8 @@ std::string namesOf(const std::vector<PastInput>& inputs) {
 // By name, and by content where the names are the same. References and masks are told with their shares and
 // sides elsewhere.
 void addFiles(const PastWork& a, const PastWork& b, std::vector<std::string>& all) {
-  for (const char* role :
-       {"photo", "clip", "reference", "swatch", "look", "layout", "map", "mask", "key", "start", "network"}) {
+  for (const char* role : {"photo", "clip", "reference", "swatch", "look", "layout", "map", "mask", "key",
+                           "painter", "start", "network"}) {
     const auto left = inputsOf(a, role);
     const auto right = inputsOf(b, role);
     const std::string_view name = role;
@@ -208,6 +237,7 @@ std::optional<PastWork> pastWork(std::string_view text, const fs::path& recipe) 
   std::optional<PastWork> work = command == "grade"   ? workOf(parseGradeRecipe(text, recipe), folder)
                                  : command == "film"  ? workOf(parseFilmRecipe(text, recipe), folder)
                                  : command == "weave" ? workOf(parseWeaveRecipe(text, recipe), folder)
+                                 : command == "learn" ? workOf(parseLearnRecipe(text, recipe), folder)
                                                       : workOf(parsePaintRecipe(text, recipe), folder);
   if (!work) return std::nullopt;
   work->recipe = recipe;
@@ -223,8 +253,8 @@ bool hasSetting(const PastWork& work, std::string_view name, std::string_view va
 
 void requireSettingName(std::string_view name) {
   std::vector<std::string> known;
-  for (const auto* table :
-       {&paintSettingTable(), &filmSettingTable(), &gradeSettingTable(), &weaveSettingTable()}) {
+  for (const auto* table : {&paintSettingTable(), &filmSettingTable(), &gradeSettingTable(),
+                            &weaveSettingTable(), &learnSettingTable()}) {
     for (const SettingInfo& info : *table) {
       if (info.name == name) return;
       known.push_back(info.name);

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: Apache-2.0
-// A painter's net that learns references on photos.
+// A painter's net that learns references on photos or on a clip.
 #pragma once
 
 #include <cstdint>
@@ -7,10 +7,10 @@
 #include <vector>
 
 #include "learn/net.h"
+#include "learn/settings.h"
 #include "network/chain.h"
 #include "paint/basis.h"
 #include "paint/easel.h"
-#include "paint/settings.h"
 #include "solver/adam.h"
 
 namespace jugendstil {
@@ -21,24 +21,32 @@ struct PaintedExample {
   Image painting;
 };
 
+// Two frames of a clip, one after the other. RGB, display-encoded, of one size.
+struct FramePair {
+  Image before;
+  Image frame;
+};
+
 struct LearnInputs {
   std::vector<Image> photos;               // RGB, display-encoded; any size of at least 64 pixels a side
   std::vector<PaintReference> references;  // with their shares
   std::vector<PaintedExample> examples{};
+  std::vector<FramePair> pairs{};  // beside the photos, or without any
 };
 
-struct LearnSettings {
-  PaintSettings painting;  // likeness, stroke, palette, emphasis, measure, content, trim, seed
-  int longEdge = 640;      // at which photos will be painted: strokes have their size for it
-  int side = 256;          // of the square pieces of photos that it learns on
-  int steps = 2000;
-};
+// The side of the pieces that it will learn on: settings.side, or less where photos are small. Throws Error
+// for photos that are too small.
+int sideOfPieces(const LearnInputs& inputs, const LearnSettings& settings);
+
+// Bytes that learning holds at its peak, to about a quarter.
+std::size_t memoryToLearn(const Chain& chain, const LearnInputs& inputs, const LearnSettings& settings);
 
 // The net is judged by the objective of paintings, on one piece of a photo a step (Johnson, Alahi & Fei-Fei
-// 2016), and by how little its painting changes where the piece is shifted and grained: what hangs on such
-// things flickers in films (Ruder, Dosovitskiy & Brox 2018). Where there are examples, every second step is
-// on one of them, and is judged by how near it comes to the painting, in drawing and in colours (Texler et
-// al. 2020). Same inputs, settings, processor and number of threads give the same bytes.
+// 2016), and by how little its painting changes where the piece is shifted and grained, or in a pair as the
+// frame before is carried along the motion: what hangs on such things flickers in films (Ruder, Dosovitskiy &
+// Brox 2018). Where there are examples, every second step is on one of them, and is judged by how near it
+// comes to the painting, in drawing and in colours (Texler et al. 2020). Same inputs, settings, processor and
+// number of threads give the same bytes.
 class Learner {
  public:
   // The chain must live as long. Throws UsageError and Error as paintBasis and planPainting do, and Error for
@@ -50,7 +58,12 @@ class Learner {
   LossTerms step();
   int stepsDone() const;
 
+  // Paints drawings: photos in the references' colours, as drawingOf gives them.
   const Net& net() const;
+
+  // What all photos together would be recoloured by. With it as the net's first layer it paints photos
+  // as they come.
+  const AffineColourMap& colours() const;
 
   // All that the next step depends on, into a file or out of it.
   void exchange(StateExchange& with);

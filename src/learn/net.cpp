@@ -21,7 +21,6 @@ constexpr int kBlocks = 4;
 // away before it is learned.
 constexpr float kAddedAtFirst = 0.01F;
 
-constexpr AffineColourMap kOwnColours{{{{1, 0, 0}, {0, 1, 0}, {0, 0, 1}}}, {}};
 constexpr int kMostShrink = 64;
 
 class Builder {
@@ -154,6 +153,16 @@ std::vector<float> firstParameters(const Net& net, std::uint64_t seed) {
   return all;
 }
 
+void setSoftening(Net& net, int layer) {
+  constexpr float kBinomial[] = {0.25F, 0.5F, 0.25F};
+  const std::size_t first = net.firstParameter(layer);
+  std::fill_n(net.parameters.begin() + static_cast<std::ptrdiff_t>(first), net.parameterCount(layer), 0.0F);
+  for (std::size_t c = 0; c < 3; ++c) {
+    float* kernel = &net.parameters[first + (c * 3 + c) * 9];
+    for (std::size_t i = 0; i < 9; ++i) kernel[i] = kBinomial[i / 3] * kBinomial[i % 3];
+  }
+}
+
 Net painterNet(std::uint64_t seed) {
   Builder b;
   // The photo in other colours, to which all that follows is added.
@@ -164,11 +173,13 @@ Net painterNet(std::uint64_t seed) {
   at = b.normalisation(b.convolution(b.enlarging(at), kHalfChannels, 1), true);
   at = b.normalisation(b.convolution(b.enlarging(at), kFullChannels, 1), true);
   const int added = b.convolution(at, 3, 1);
-  b.sum(colours, added);
+  const int softened = b.convolution(colours, 3, 2);
+  b.sum(b.enlarging(softened), added);
   Net net = b.net();
   net.parameters = firstParameters(net, seed);
-  for (std::size_t i = net.firstParameter(added); i < net.parameters.size(); ++i)
-    net.parameters[i] *= kAddedAtFirst;
+  setSoftening(net, softened);
+  const std::size_t first = net.firstParameter(added);
+  for (std::size_t i = 0; i < net.parameterCount(added); ++i) net.parameters[first + i] *= kAddedAtFirst;
   setColours(net, kOwnColours);
   return net;
 }
@@ -182,6 +193,23 @@ void setColours(Net& net, const AffineColourMap& map) {
     }
     net.parameters[9 + to] = static_cast<float>(middle);
   }
+}
+
+AffineColourMap coloursOf(const Net& net) {
+  const bool first = !net.layers.empty() && net.layers[0].kind == NetLayer::Kind::convolution &&
+                     net.layers[0].from == kPicture && net.layers[0].kernel == 1 && net.channels == 3 &&
+                     net.layers[0].outputs == 3;
+  if (!first) throw Error("the network's first layer is no change of colours");
+  AffineColourMap map;
+  for (std::size_t to = 0; to < 3; ++to) {
+    double offset = double{net.parameters[9 + to]} + double{kMiddle};
+    for (std::size_t from = 0; from < 3; ++from) {
+      map.matrix[to][from] = double{net.parameters[to * 3 + from]};
+      offset -= map.matrix[to][from] * double{kMiddle};
+    }
+    map.offset[to] = offset;
+  }
+  return map;
 }
 
 }  // namespace jugendstil

@@ -64,7 +64,12 @@ std::vector<float> firstParameters(const Net& net, std::uint64_t seed);
 // less kMiddle.
 Net painterNet(std::uint64_t seed);
 
-// The change of colours that a painter's network begins with; of display-encoded RGB.
+// No change of colours.
+inline constexpr AffineColourMap kOwnColours{{{{1, 0, 0}, {0, 1, 0}, {0, 0, 1}}}, {}};
+
+// The change of colours that a painter's network begins with, of display-encoded RGB; kOwnColours at first.
 void setColours(Net& net, const AffineColourMap& map);
+// The same read back. Throws Error where the first layer is no change of colours.
+AffineColourMap coloursOf(const Net& net);
 
 }  // namespace jugendstil

@@ -8,8 +8,7 @@
 namespace jugendstil {
 namespace {
 
-// What a zero beyond the edge does to a picture has faded after so many pixels.
-constexpr int kMargin = 16;
+constexpr int kMargin = kPaintingMargin;
 
 Size canvasOf(const Net& net, Size picture) {
   const int shrink = net.largestShrink();

@@ -11,8 +11,11 @@
 
 namespace jugendstil {
 
-// Paints pictures of one size. The picture continues by reflection into a margin, which takes the zeros
-// around convolutions and is cut off.
+// A picture continues by so many pixels into a margin, which takes the zeros around convolutions and is cut
+// off: in painting by reflection, in learning as the photo goes on. What is not seen is not learned.
+inline constexpr int kPaintingMargin = 16;
+
+// Paints pictures of one size.
 class QuickPainting {
  public:
   // The net must live as long. Throws Error where it is not sound or memory runs out.

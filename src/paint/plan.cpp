@@ -28,6 +28,8 @@ constexpr double kBrushStepsInHalf = 21;
 constexpr double kBrushBytes = 85;
 constexpr double kLaterBytes = 24;
 constexpr double kExampleBytes = 70;
+// Of a pixel that is painted at once.
+constexpr double kAtOnceBytes = 400;
 // A tile smaller than this is nearly all margin.
 constexpr std::size_t kLeastTile = std::size_t{300} << 20;
 // Below this a level shows the network too little of the subject.
@@ -171,6 +173,23 @@ int stepsFor(const PaintSettings& settings, int level, int levels) {
   return level == 0 ? 120 : 100;
 }
 
+void requireSides(Size photo) {
+  if (std::min(photo.width, photo.height) >= kLeastSide) return;
+  throw Error(fmt::format("the photo has {}x{} pixels; painting needs at least {} a side", photo.width,
+                          photo.height, kLeastSide));
+}
+
+void requireFinalSides(Size final, int longEdge) {
+  if (std::min(final.width, final.height) >= kLeastSide) return;
+  throw UsageError(fmt::format("long-edge {} makes the painting {}x{}; it needs at least {} pixels a side",
+                               longEdge, final.width, final.height, kLeastSide));
+}
+
+int finalEdgeFor(Size photo, const PaintSettings& settings) {
+  const int asked = longEdgeFor(photo, settings);
+  return settings.finish ? std::max({asked, photo.width, photo.height}) : asked;
+}
+
 }  // namespace
 
 double PaintPlan::work() const {
@@ -201,19 +220,12 @@ int longEdgeFor(Size photo, const PaintSettings& settings) {
 
 PaintPlan planPainting(Size photo, const PaintSettings& settings, const Chain& chain) {
   emphasisFor(chain, settings);
-  if (std::min(photo.width, photo.height) < kLeastSide) {
-    throw Error(fmt::format("the photo has {}x{} pixels; painting needs at least {} a side", photo.width,
-                            photo.height, kLeastSide));
-  }
-  const int ownEdge = std::max(photo.width, photo.height);
-  const int asked = longEdgeFor(photo, settings);
-  const int finalEdge = settings.finish ? std::max(asked, ownEdge) : asked;
-  const int longEdge = workingEdge(photo, settings.brushwork ? asked : finalEdge, settings);
+  requireSides(photo);
+  const int finalEdge = finalEdgeFor(photo, settings);
+  const int longEdge =
+      workingEdge(photo, settings.brushwork ? longEdgeFor(photo, settings) : finalEdge, settings);
   const Size final = sizeForLongEdge(photo.width, photo.height, finalEdge);
-  if (std::min(final.width, final.height) < kLeastSide) {
-    throw UsageError(fmt::format("long-edge {} makes the painting {}x{}; it needs at least {} pixels a side",
-                                 finalEdge, final.width, final.height, kLeastSide));
-  }
+  requireFinalSides(final, finalEdge);
   const int levels = levelCount(longEdge, settings.levels);
   if (settings.steps.size() > 1 && countOf(settings.steps) != levels) {
     throw UsageError(fmt::format("steps names {} levels, but there are {}; give one number or {}",
@@ -244,6 +256,32 @@ PaintPlan planPainting(Size photo, const PaintSettings& settings, const Chain& c
     allotEnlarging(*size, photo, settings, plan);
   for (auto level = plan.levels.rbegin(); level != plan.levels.rend(); ++level)
     allot(*level, photo, settings, chain, plan);
+  return plan;
+}
+
+PaintPlan planAtOnce(Size photo, const PaintSettings& settings, int edge) {
+  requireSides(photo);
+  const int finalEdge = finalEdgeFor(photo, settings);
+  const Size final = sizeForLongEdge(photo.width, photo.height, finalEdge);
+  requireFinalSides(final, finalEdge);
+  PaintPlan plan;
+  LevelPlan level;
+  level.picture =
+      settings.brushwork ? sizeForLongEdge(photo.width, photo.height, std::min(finalEdge, edge)) : final;
+  level.canvas = level.picture;
+  plan.levels = {level};
+  plan.working = plan.softened = level.picture;
+  plan.precision = Precision::full;
+  if (settings.brushwork) addBrushwork(plan, settings.proof ? level.picture : final);
+  for (auto size = plan.enlarging.rbegin(); size != plan.enlarging.rend(); ++size)
+    allotEnlarging(*size, photo, settings, plan);
+  const double held = 1.0 * level.picture.width * level.picture.height * kAtOnceBytes +
+                      1.0 * photo.width * photo.height * kCopiedBytes;
+  plan.memory = std::max(plan.memory, kProgram + static_cast<std::size_t>(held));
+  refuseMoreThanAllowed(
+      plan.memory,
+      fmt::format("{}x{} takes at least {} MB", level.picture.width, level.picture.height, plan.memory >> 20),
+      settings);
   return plan;
 }
 

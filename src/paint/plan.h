@@ -32,6 +32,11 @@ int longEdgeFor(Size photo, const PaintSettings& settings);
 // allowed is too little, Error where the photo is below 16 pixels a side.
 PaintPlan planPainting(Size photo, const PaintSettings& settings, const Chain& chain);
 
+// The same where no losses are optimised, because something else paints the working size at once (src/learn),
+// in the strokes of pictures of this longer side: that is one level without steps, and brush-work beyond it.
+// Without brush-work it is the painting's own size.
+PaintPlan planAtOnce(Size photo, const PaintSettings& settings, int edge);
+
 // The emphasis of each of the chain's style bands. Throws UsageError for unknown bands or none above 0.
 std::vector<double> emphasisFor(const Chain& chain, const PaintSettings& settings);
 

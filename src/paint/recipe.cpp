@@ -5,6 +5,7 @@
 
 #include "base/utf8.h"
 #include "recipe/recipe_reader.h"
+#include "recipe/recipe_words.h"
 #include "recipe/recipe_writer.h"
 
 namespace jugendstil {
@@ -19,12 +20,13 @@ class Parser : RecipeReader {
   PaintRecipe parse() {
     head("paint");
     allow(root(),
-          {"recipe", "command", "picture", "photo", "reference", "part", "mask", "start", "network",
-           "settings", "result"},
+          {"recipe", "command", "picture", "photo", "reference", "part", "mask", "painter", "start",
+           "network", "settings", "result"},
           "key");
     PaintRecipe recipe;
     recipe.picture = nameOfUtf8(text(root(), "picture")).native();
     recipe.photo = input("photo");
+    recipe.painter = input("painter");
     recipe.start = input("start");
     recipe.network = network();
     recipe.references = references();
@@ -72,6 +74,7 @@ std::string paintRecipeText(const PaintRecipe& recipe, const fs::path& folder) {
   if (recipe.photo) out += "\n[photo]\n" + inputLines(*recipe.photo, folder);
   out += referenceBlocks(recipe.references, folder) + partBlocks(recipe.parts, folder) +
          maskBlock(recipe.mask, folder);
+  if (recipe.painter) out += "\n[painter]\n" + inputLines(*recipe.painter, folder);
   if (recipe.start) out += "\n[start]\n" + inputLines(*recipe.start, folder);
   if (recipe.network) out += "\n[network]\n" + inputLines(*recipe.network, folder);
   out += "\n[settings]\n";
@@ -90,6 +93,13 @@ std::string paintRecipeText(const PaintRecipe& recipe, const fs::path& folder) {
 
 PaintRecipe parsePaintRecipe(std::string_view text, const fs::path& file) {
   return Parser(text, file).parse();
+}
+
+std::string afterWords(const PaintRecipe& recipe) {
+  if (!recipe.painter) return referenceWords(recipe.references, recipe.parts);
+  if (recipe.references.empty()) return referenceWords({*recipe.painter}, recipe.parts);
+  return fmt::format("{}, begun by {}", referenceWords(recipe.references, recipe.parts),
+                     recipe.painter->path.filename().string());
 }
 
 std::vector<SettingText> settingsOf(const PaintRecipe& recipe) {

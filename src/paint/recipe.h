@@ -29,7 +29,8 @@ struct PaintRecipe {
   std::vector<RecipeInput> references;
   std::vector<RecipePart> parts;
   std::optional<RecipeMask> mask;
-  std::optional<RecipeInput> start;  // where settings.start is a file
+  std::optional<RecipeInput> painter;  // that paints at once, or begins where there are references
+  std::optional<RecipeInput> start;    // where settings.start is a file
   std::optional<RecipeInput> network;
   PaintSettings settings;
   std::vector<std::string> given;  // names of the settings that the text holds
@@ -45,6 +46,9 @@ std::string paintRecipeText(const PaintRecipe& recipe, const std::filesystem::pa
 PaintRecipe parsePaintRecipe(std::string_view text, const std::filesystem::path& file);
 
 // --- As words.
+
+// References, painters and parts, as referenceWords() has them.
+std::string afterWords(const PaintRecipe& recipe);
 
 // All settings; those that were not as usual can be told.
 std::vector<SettingText> settingsOf(const PaintRecipe& recipe);

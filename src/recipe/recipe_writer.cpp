@@ -21,8 +21,12 @@ class Results : TomlReader {
   using TomlReader::TomlReader;
 
   bool has(const std::string& name) const {
-    if (text(root(), "picture") == name || text(root(), "film") == name || text(root(), "piece") == name)
-      return true;
+    for (const char* result : {"picture", "film", "piece"}) {
+      if (text(root(), result) == name) return true;
+    }
+    // In recipes of paintings a painter is an input.
+    const auto* painter = root().get_as<std::string>("painter");
+    if (painter != nullptr && painter->get() == name) return true;
     const auto* photos = root().get_as<toml::array>("photo");
     return photos != nullptr && std::any_of(photos->begin(), photos->end(), [&](const toml::node& photo) {
              return photo.is_table() && text(*photo.as_table(), "result") == name;

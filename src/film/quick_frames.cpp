@@ -1,0 +1,69 @@
+// SPDX-License-Identifier: Apache-2.0
+#include <algorithm>
+#include <optional>
+
+#include "film/frame_maker.h"
+#include "film/plan.h"
+#include "image/mask.h"
+#include "learn/quick_painting.h"
+
+namespace jugendstil {
+namespace {
+
+// At full steadiness this part of a frame is the one before, carried along, where it is trusted.
+constexpr double kMostCarried = 0.8;
+
+class QuickFrames final : public FrameMaker {
+ public:
+  QuickFrames(FilmWork& work, const KeyLeads& keys, int pass)
+      : work_(work),
+        keys_(keys),
+        pass_(pass),
+        carried_(static_cast<float>(kMostCarried * work.inputs.film.steady / 100)) {}
+
+  void beginShot(const Image& photo, std::int64_t) override {
+    const QuickPainter& painter = *work_.inputs.painter;
+    const auto references = referencesOf(work_.inputs);
+    basis_ = references.empty() ? PaintBasis{} : paintBasis(photo, references, work_.inputs.paint);
+    painting_.emplace(painter.net, work_.painted);
+    painting_->paint(drawingOf(basis_, photo));
+    painting_->holdMoments(painting_->moments());
+  }
+  bool led() const override { return true; }
+
+  MadeFrame make(const Image& photo, const std::optional<Lead>& lead, bool, double,
+                 FrameRecord& record) override {
+    if (const Image* key = keys_.keyAt(record.frame)) return {withRipeness(*key, nullptr), {}};
+    std::optional<Lead> all = lead;
+    if (pass_ == 1) {
+      if (auto leading = keys_.leadingTo(record.frame, record.shot))
+        all = all ? crossFaded(*all, leading->lead, leading->by) : std::move(leading->lead);
+    }
+    const Image drawing = drawingOf(basis_, photo);
+    Image painted = painting_->paint(resizePhoto(drawing, work_.painted.width, work_.painted.height));
+    if (all) holdTo(*all, painted);
+    return {withRipeness(painted, all ? &*all : nullptr), {}};
+  }
+
+ private:
+  void holdTo(const Lead& lead, Image& painted) const {
+    for (std::size_t i = 0; i < painted.pixels.size(); ++i)
+      painted.pixels[i] +=
+          carried_ * lead.strength.pixels[i / 3] * (lead.picture.pixels[i] - painted.pixels[i]);
+  }
+
+  FilmWork& work_;
+  const KeyLeads& keys_;
+  int pass_;
+  float carried_;
+  PaintBasis basis_;
+  std::optional<QuickPainting> painting_;
+};
+
+}  // namespace
+
+std::unique_ptr<FrameMaker> makeQuickPainter(FilmWork& work, const KeyLeads& keys, int pass) {
+  return std::make_unique<QuickFrames>(work, keys, pass);
+}
+
+}  // namespace jugendstil
