@@ -109,8 +109,6 @@ case "${1:-}" in
     build/release/jugendstil compare "${references[@]/#/build/figures/palm_house-after-}" \
       "${references[@]/#/build/figures/woven-}" --view sheet -o docs/screenshots/paint-or-weave.png --force
     cp build/figures/potting_bench-after-evening_impasto.png docs/screenshots/paint-evening.png
-    build/release/jugendstil redo build/figures/palm_house-after-evening_impasto.recipe.toml \
-      --likeness 80 -o build/figures/redo.png --force
     # Masks and parts, and a table of drafts.
     build/release/jugendstil mask demo/photos/potting_bench.jpg --box 60,60,420,620 -o build/figures/plant.png \
       --check docs/screenshots/mask-check.png --force
@@ -150,7 +148,17 @@ case "${1:-}" in
     cp build/figures/weave-sheet.png docs/screenshots/weave-sheet.png
     cp build/figures/film-sheet.png docs/screenshots/film-sheet.png
     cp build/figures/pond-after-evening_impasto.chart.png docs/screenshots/film-chart.png
-    cp build/figures/redo.png docs/screenshots/redo-likeness-80.png ;;
+    # A painter, how it learned, and the clip by it.
+    build/release/jugendstil learn demo/references/evening_impasto.jpg --on demo/clip/pond.mp4 \
+      -o build/figures/pond.painter.onnx --force
+    for how in yes no; do
+      build/release/jugendstil film demo/clip/pond.mp4 --with build/figures/pond.painter.onnx --from 40 --frames 1 \
+        "--brushwork=$how" -o "build/figures/brushwork-$how-%02d.png" --force
+    done
+    echo '<body style="margin:20px;background:#ecebe8"><img src="pond.painter.steps.png" width="1240"><br>
+      <img src="brushwork-no-40.png" width="612"> <img src="brushwork-yes-40.png" width="612">' >build/figures/learn.html
+    chromium --headless --no-sandbox --disable-gpu --hide-scrollbars --window-size=1280,870 \
+      --screenshot=docs/screenshots/learn.png "file://$PWD/build/figures/learn.html" 2>/dev/null ;;
   package)
     build release
     (cd build/release && cpack -G DEB) ;;

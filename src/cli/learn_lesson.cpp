@@ -89,16 +89,19 @@ bool Lesson::run(const InterruptWatch& interrupt, double rate) {
 }
 
 void Lesson::write(bool finished) {
+  const fs::path file = recipePathFor(job_.output);
+  const fs::path folder = fs::absolute(file).parent_path();
   LearnRecipe recipe = job_.recipe;
+  // Names and seconds differ from run to run, and painters do not.
+  recipe.painter.clear();
+  recipe.result.reset();
+  writeQuickPainter(job_.output,
+                    {learner_.net(), learner_.colours(), job_.recipe.settings, files_.inputs.references},
+                    learnRecipeText(recipe, folder));
   recipe.painter = job_.output.filename().string();
   recipe.result = LearnRecipeResult{JUGENDSTIL_VERSION, finished,    learner_.stepsDone(),
                                     display_.seconds(), mean_.style, mean_.content};
-  const fs::path file = recipePathFor(job_.output);
-  const std::string text = learnRecipeText(recipe, fs::absolute(file).parent_path());
-  writeQuickPainter(job_.output,
-                    {learner_.net(), learner_.colours(), job_.recipe.settings, files_.inputs.references},
-                    text);
-  writeFileAtomically(file, text);
+  writeFileAtomically(file, learnRecipeText(recipe, folder));
   writeStrip();
   std::error_code code;
   if (finished)

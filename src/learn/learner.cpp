@@ -334,7 +334,7 @@ Learner::Learner(const Chain& chain, const LearnInputs& inputs, const LearnSetti
 
 std::size_t memoryToLearn(const Chain& chain, const LearnInputs& inputs, const LearnSettings& settings) {
   constexpr std::size_t kProgram = std::size_t{200} << 20;
-  constexpr double kPiecePixel = 2000;  // the net's values and their gradients
+  constexpr double kPiecePixel = 4800;  // with its margin: the net's values and their gradients
   constexpr double kLessonPixel = 12;   // a drawing; of pairs two, and the motion between
   constexpr double kPairPixel = 2 * 12 + 16;
   double pixels = 0;
@@ -347,8 +347,9 @@ std::size_t memoryToLearn(const Chain& chain, const LearnInputs& inputs, const L
   for (const PaintedExample& example : inputs.examples) add(example.photo, 2 * kLessonPixel);
   const auto precision = chosenPrecision(settings.painting.precision);
   const int side = sideOfPieces(inputs, settings);
+  const int canvas = side + 2 * kPaintingMargin;
   return kProgram + Evaluator::memoryFor(chain, side, side, precision) +
-         static_cast<std::size_t>(pixels + kPiecePixel * side * side);
+         static_cast<std::size_t>(pixels + kPiecePixel * canvas * canvas);
 }
 
 Learner::~Learner() = default;

@@ -42,7 +42,7 @@ Image paintedRegions(const PainterChoice& painters, const std::vector<Region>& r
   Image sum = photo;
   for (std::size_t r = 0; r < regions.size(); ++r) {
     QuickPainting painting(who[r]->net, {photo.width, photo.height});
-    const Image painted = painting.paint(drawingOf(regions[r].basis, photo));
+    Image painted = painting.paint(drawingOf(regions[r].basis, photo));
     if (regions[r].weights.empty()) return painted;  // everywhere
     addPainted(sum, painted, photo, resizedMask(regions[r].weights, photo.width, photo.height));
   }

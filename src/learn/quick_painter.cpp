@@ -31,7 +31,7 @@ std::string key(const char* what, std::size_t i) {
 std::string keyOf(const SettingInfo& setting) { return fmt::format("jugendstil.{}", setting.name); }
 
 Image kept(const PaintReference& reference, double trim) {
-  const Image whole = trimmed(reference.image, trim);
+  Image whole = trimmed(reference.image, trim);
   const int edge = std::max(whole.width, whole.height);
   if (edge <= kLongestReference) return whole;
   const Size size = sizeForLongEdge(whole.width, whole.height, kLongestReference);

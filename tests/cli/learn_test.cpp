@@ -75,10 +75,10 @@ TEST_F(LearnProgram, LearnsPaintsAndDoesItAgain) {
   EXPECT_EQ(contentOf(folder / "out-again.png"), bytes);
 
   EXPECT_EQ(run({"redo", "oil.painter.recipe.toml"}).code, 0);
-  const QuickPainter again = readQuickPainter(folder / "oil.painter-again.onnx");
-  EXPECT_EQ(again.net.parameters, readQuickPainter(folder / "oil.painter.onnx").net.parameters);
+  EXPECT_EQ(contentOf(folder / "oil.painter-again.onnx"), contentOf(folder / "oil.painter.onnx"));
   EXPECT_EQ(run({"redo", "oil.painter.recipe.toml", "--seed", "2", "-o", "two.painter.onnx"}).code, 0);
-  EXPECT_NE(readQuickPainter(folder / "two.painter.onnx").net.parameters, again.net.parameters);
+  EXPECT_NE(readQuickPainter(folder / "two.painter.onnx").net.parameters,
+            readQuickPainter(folder / "oil.painter.onnx").net.parameters);
 
   const RunResult history = run({"history", "."});
   EXPECT_NE(history.out.find("after oil.painter.onnx"), std::string::npos) << history.out;
@@ -143,19 +143,18 @@ TEST_F(LearnProgram, BeginsWhatIsOptimised) {
 }
 
 TEST_F(LearnProgram, StoppedItPaintsAndGoesOnToTheSame) {
-  ASSERT_EQ(run(learn("whole.painter.onnx", {}, "40")).code, 0);
+  ASSERT_EQ(run(learn("whole.painter.onnx", {}, "24")).code, 0);
   const RunResult stopped =
-      testing_support::runAndSignal(learn("oil.painter.onnx", {}, "40"), folder.path, "step 1 of 40", SIGINT);
+      testing_support::runAndSignal(learn("oil.painter.onnx", {}, "24"), folder.path, "step 1 of 24", SIGINT);
   ASSERT_EQ(stopped.code, 130) << stopped.out << stopped.err;
   EXPECT_EQ(run({"paint", "photos/one.png", "--with", "oil.painter.onnx", "-o", "early.png"}).code, 0);
   EXPECT_TRUE(fs::exists(folder / "oil.painter.onnx.unfinished"));
-  expectError(learn("oil.painter.onnx", {}, "41"), 1, "was stopped, with other inputs or settings");
+  expectError(learn("oil.painter.onnx", {}, "25"), 1, "was stopped, with other inputs or settings");
   const RunResult on = run({"redo", "oil.painter.recipe.toml"});
   EXPECT_EQ(on.code, 0) << on.err;
   EXPECT_NE(on.err.find("going on from step"), std::string::npos) << on.err;
   EXPECT_FALSE(fs::exists(folder / "oil.painter.onnx.unfinished"));
-  EXPECT_EQ(readQuickPainter(folder / "oil.painter.onnx").net.parameters,
-            readQuickPainter(folder / "whole.painter.onnx").net.parameters);
+  EXPECT_EQ(contentOf(folder / "oil.painter.onnx"), contentOf(folder / "whole.painter.onnx"));
 }
 
 TEST_F(LearnProgram, LearnsFromAClipAndPaintsFilms) {
