@@ -53,7 +53,7 @@ struct Inputs {
 };
 
 // What a quick painter has begun needs no coarse levels and fewer steps.
-constexpr int kBegunSteps = 75;
+constexpr int kBegunSteps = 120;
 constexpr const char* kBegun = "painter";
 
 PaintSettings begunSettings(PaintSettings settings) {
