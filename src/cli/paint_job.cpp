@@ -122,7 +122,8 @@ std::string planLine(const PaintRecipe& recipe, const Image& photo, const PaintP
   if (paintsAtOnce(recipe))
     return fmt::format("painting {} ({}x{}) with {}: {}x{}, {}at once{}",
                        recipe.photo->path.filename().string(), photo.width, photo.height, afterWords(recipe),
-                       size.width, size.height, first,
+                       size.width, size.height,
+                       larger ? fmt::format("{}x{} ", optimised.width, optimised.height) : std::string(),
                        plan.enlarging.empty() ? "" : ", then the reference's brush-work");
   const std::string last = larger                   ? ", then enlarged with the reference's brush-work"
                            : plan.enlarging.empty() ? ""

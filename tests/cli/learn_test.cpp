@@ -70,6 +70,10 @@ TEST_F(LearnProgram, LearnsPaintsAndDoesItAgain) {
   const RunResult painted = run({"paint", "photos/one.png", "--with", "oil.painter.onnx", "-o", "out.png"});
   EXPECT_EQ(painted.code, 0) << painted.err;
   EXPECT_NE(painted.out.find("out.png: 128x96, painted in"), std::string::npos) << painted.out;
+  EXPECT_NE(run({"paint", "photos/one.png", "--with", "oil.painter.onnx", "--long-edge", "200", "-o", "o.png",
+                 "--dry-run"})
+                .out.find("with oil.painter.onnx: 200x150, 128x96 at once, then"),
+            std::string::npos);
   const std::string bytes = contentOf(folder / "out.png");
   EXPECT_EQ(run({"redo", "out.recipe.toml"}).code, 0);
   EXPECT_EQ(contentOf(folder / "out-again.png"), bytes);
