@@ -142,14 +142,12 @@ void tellResult(const LearnJob& job, const Lesson& lesson, bool finished, double
 }  // namespace
 
 bool goesOn(const LearnRecipe& recipe, const fs::path& output, bool mayReplace) {
-  const fs::path file = stateFileFor(output);
-  std::error_code code;
-  if (!fs::exists(file, code) || makingOfState(file) != makingOf(recipe)) return false;
-  if (mayReplace || !fs::exists(output, code)) return true;
-  const fs::path beside = recipePathFor(output);
-  if (!fs::exists(beside, code)) return false;
-  const LearnRecipe known = parseLearnRecipe(readRecipe(beside), beside);
-  return known.result && !known.result->finished;
+  return goesOn(
+      output, mayReplace, [&] { return makingOf(recipe); },
+      [](const fs::path& file) {
+        const LearnRecipe known = parseLearnRecipe(readRecipe(file), file);
+        return known.result && !known.result->finished;
+      });
 }
 
 namespace {
@@ -159,7 +157,7 @@ int learnOne(const LearnJob& asked) {
   requireNames(job);
   const bool again = goesOn(job.recipe, job.output, job.force);
   if (!again) {
-    requireNoOtherState(job.output, job.force);
+    requireNoOtherState(job.output, job.force, "painter");
     requireFreeOutputs(job);
   }
   requirePlace(job.output, job.makesFolder);

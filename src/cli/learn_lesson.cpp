@@ -102,12 +102,10 @@ void Lesson::write(bool finished) {
   recipe.result = LearnRecipeResult{JUGENDSTIL_VERSION, finished,    learner_.stepsDone(),
                                     display_.seconds(), mean_.style, mean_.content};
   writeFileAtomically(file, learnRecipeText(recipe, folder));
+  if (!finished) keep();
   writeStrip();
   std::error_code code;
-  if (finished)
-    fs::remove(state_, code);
-  else
-    keep();
+  if (finished) fs::remove(state_, code);
 }
 
 void Lesson::take(const LossTerms& loss) {
@@ -131,7 +129,6 @@ void Lesson::takeMoment() {
   const Image painting = paintedNow();
   const Size shown = sizeForLongEdge(painting.width, painting.height, kStripEdge);
   strip_.push_back({learner_.stepsDone(), resizePhoto(painting, shown.width, shown.height)});
-  writeStrip();
 }
 
 void Lesson::writeStrip() const {

@@ -48,26 +48,34 @@ std::string makingOf(const PaintRecipe& recipe) {
 }
 
 // What an earlier run left on its way is never thrown away unasked.
-void requireNoOtherState(const fs::path& output, bool mayReplace) {
+void requireNoOtherState(const fs::path& output, bool mayReplace, const char* what) {
   const fs::path state = stateFileFor(output);
   std::error_code code;
   if (!mayReplace && fs::exists(state, code))
-    throw Error(fmt::format(
-        "{} is a painting that was stopped, with other inputs or settings: give those again to go "
-        "on, --force to begin anew, or another name",
-        state.string()));
+    throw Error(
+        fmt::format("{} is a {} that was stopped, with other inputs or settings: give those again to go "
+                    "on, --force to begin anew, or another name",
+                    state.string(), what));
+}
+
+bool goesOn(const fs::path& output, bool mayReplace, const std::function<std::string()>& making,
+            const std::function<bool(const fs::path& recipe)>& unfinished) {
+  const fs::path file = stateFileFor(output);
+  std::error_code code;
+  if (!fs::exists(file, code) || makingOfState(file) != making()) return false;
+  // A result of that name is only the work's own where its recipe says that it is unfinished.
+  if (mayReplace || !fs::exists(output, code)) return true;
+  const fs::path beside = recipePathFor(output);
+  return fs::exists(beside, code) && unfinished(beside);
 }
 
 bool goesOn(const PaintRecipe& recipe, const fs::path& output, bool mayReplace) {
-  const fs::path file = stateFileFor(output);
-  std::error_code code;
-  if (!fs::exists(file, code) || makingOfState(file) != makingOf(recipe)) return false;
-  // A picture of that name is only the painting's own where its recipe says that it is unfinished.
-  if (mayReplace || !fs::exists(output, code)) return true;
-  const fs::path beside = recipePathFor(output);
-  if (!fs::exists(beside, code)) return false;
-  const PaintRecipe known = parsePaintRecipe(readRecipe(beside), beside);
-  return known.result && !known.result->finished;
+  return goesOn(
+      output, mayReplace, [&] { return makingOf(recipe); },
+      [](const fs::path& file) {
+        const PaintRecipe known = parsePaintRecipe(readRecipe(file), file);
+        return known.result && !known.result->finished;
+      });
 }
 
 }  // namespace jugendstil::cli

@@ -3,6 +3,7 @@
 #pragma once
 
 #include <filesystem>
+#include <functional>
 #include <string>
 
 #include "paint/recipe.h"
@@ -21,8 +22,13 @@ std::string makingOf(const PaintRecipe& recipe);
 // may be replaced. Throws Error where an input is missing.
 bool goesOn(const PaintRecipe& recipe, const std::filesystem::path& output, bool mayReplace);
 
-// Throws Error where a painting with other inputs or settings was stopped on its way to this output, unless
-// it may be replaced.
-void requireNoOtherState(const std::filesystem::path& output, bool mayReplace);
+// Throws Error where a painting - or what else - with other inputs or settings was stopped on its way to this
+// output, unless it may be replaced.
+void requireNoOtherState(const std::filesystem::path& output, bool mayReplace, const char* what = "painting");
+
+// The same of any work with a state and a recipe: `making` gives its text, `unfinished` tells whether a
+// recipe is that of a result that was stopped.
+bool goesOn(const std::filesystem::path& output, bool mayReplace, const std::function<std::string()>& making,
+            const std::function<bool(const std::filesystem::path& recipe)>& unfinished);
 
 }  // namespace jugendstil::cli

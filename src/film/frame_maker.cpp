@@ -42,11 +42,7 @@ class Painter final : public FrameMaker {
       work_.tell(pass_ == 1 ? "painting" : "going back", pass_ == 1 ? record.frame : count - 1 - record.frame,
                  count, step, steps, lossBefore);
     };
-    std::optional<Lead> all = lead;
-    if (pass_ == 1) {
-      if (auto leading = keys_.leadingTo(record.frame, record.shot))
-        all = all ? crossFaded(*all, leading->lead, leading->by) : std::move(leading->lead);
-    }
+    const std::optional<Lead> all = pass_ == 1 ? keys_.joined(lead, record.frame, record.shot) : lead;
     PaintedFrame painted = all ? painter_.paintNext(photo, *all, !lead, lossBefore * kEnough, draw, progress)
                                : painter_.paintFirst(photo, draw, progress);
     record.loss = painted.loss;

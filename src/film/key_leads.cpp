@@ -103,13 +103,15 @@ void KeyLeads::carryBack(std::int64_t key, std::int64_t floor) {
   }
 }
 
-std::optional<KeyLeads::Leading> KeyLeads::leadingTo(std::int64_t place, std::int64_t shot) const {
+std::optional<Lead> KeyLeads::joined(const std::optional<Lead>& lead, std::int64_t place,
+                                     std::int64_t shot) const {
   const auto key = keys_.upper_bound(place);
-  if (key == keys_.end() || !work_.journal.has(kLead, place)) return std::nullopt;
+  if (key == keys_.end() || !work_.journal.has(kLead, place)) return lead;
   std::int64_t begin = std::max(shot - 1, key->first - kReach - 1);
   if (key != keys_.begin()) begin = std::max(begin, std::prev(key)->first);
   const double t = static_cast<double>(place - begin) / static_cast<double>(key->first - begin);
-  return Leading{fromAlpha(work_.journal.load(kLead, place)), t * t * (3 - 2 * t)};
+  Lead leading = fromAlpha(work_.journal.load(kLead, place));
+  return lead ? crossFaded(*lead, leading, t * t * (3 - 2 * t)) : std::move(leading);
 }
 
 }  // namespace jugendstil

@@ -22,12 +22,9 @@ class KeyLeads {
   // The same at the film's size; empty where the frame is none.
   Image wholeKeyAt(std::int64_t place) const;
 
-  // What the next key says of a frame, and how far it counts already (0 to 1) in a shot that began there.
-  struct Leading {
-    Lead lead;
-    double by = 0;
-  };
-  std::optional<Leading> leadingTo(std::int64_t place, std::int64_t shot) const;
+  // The lead of a frame, if any, with what the next key says of it, which counts the more the nearer the key
+  // is in the shot that began there.
+  std::optional<Lead> joined(const std::optional<Lead>& lead, std::int64_t place, std::int64_t shot) const;
 
  private:
   void carryBack(std::int64_t key, std::int64_t floor);

@@ -34,13 +34,8 @@ class QuickFrames final : public FrameMaker {
   MadeFrame make(const Image& photo, const std::optional<Lead>& lead, bool, double,
                  FrameRecord& record) override {
     if (const Image* key = keys_.keyAt(record.frame)) return {withRipeness(*key, nullptr), {}};
-    std::optional<Lead> all = lead;
-    if (pass_ == 1) {
-      if (auto leading = keys_.leadingTo(record.frame, record.shot))
-        all = all ? crossFaded(*all, leading->lead, leading->by) : std::move(leading->lead);
-    }
-    const Image drawing = drawingOf(basis_, photo);
-    Image painted = painting_->paint(resizePhoto(drawing, work_.painted.width, work_.painted.height));
+    const std::optional<Lead> all = pass_ == 1 ? keys_.joined(lead, record.frame, record.shot) : lead;
+    Image painted = painting_->paint(drawingOf(basis_, photo));
     if (all) holdTo(*all, painted);
     return {withRipeness(painted, all ? &*all : nullptr), {}};
   }

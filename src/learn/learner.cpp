@@ -34,7 +34,7 @@ constexpr float kLastLayer = 0.4F;
 constexpr int kWarmUp = 60;
 // Steadiness: a piece is also painted with its canvas up to so many pixels away, with grain of this
 // deviation. As far as the margin: what is painted must not hang on where the canvas ends.
-constexpr int kShift = kPaintingMargin;
+constexpr int kShift = kPieceMargin;
 constexpr float kGrain = 0.02F;
 constexpr double kSteadiness = 4;
 // The same of a frame held to the one before it.
@@ -48,7 +48,7 @@ constexpr double kShown = 40;
 constexpr double kCalmChroma = 20;
 
 // Lessons go on by reflection, so that pieces with their margin, and beside them, lie inside.
-constexpr int kPad = kPaintingMargin + kShift;
+constexpr int kPad = kPieceMargin + kShift;
 
 // What is learned on, at the size of painting, each with kPad around.
 struct Lesson {
@@ -173,7 +173,7 @@ struct Learner::Impl {
         adam(net.parameters.size(), kAdam),
         gradient(net.parameters.size()) {}
 
-  static int canvasOf(int side) { return side + 2 * kPaintingMargin; }
+  static int canvasOf(int side) { return side + 2 * kPieceMargin; }
 
   Draw drawn() const {
     std::mt19937_64 random(settings.painting.seed * 1000003ULL + static_cast<std::uint64_t>(done));
@@ -215,7 +215,7 @@ struct Learner::Impl {
   // What the net makes of the same place where its canvas lies beside it and has grain.
   Image paintedBeside(const Image& picture, const Draw& d) {
     const Image painted = imageOfCentred(pass.forward(grained(canvasOf(picture, d, d.dx, d.dy), d.grain)));
-    return crop(painted, kPaintingMargin - d.dx, kPaintingMargin - d.dy, settings.side, settings.side);
+    return crop(painted, kPieceMargin - d.dx, kPieceMargin - d.dy, settings.side, settings.side);
   }
 
   void holdToShifted(const Draw& d) {
@@ -248,7 +248,7 @@ struct Learner::Impl {
       else
         holdToCarried(d);
     }
-    Planes painting = squareOf(pass.forward(canvasOf(d.lesson->drawing, d)), kPaintingMargin, side);
+    Planes painting = squareOf(pass.forward(canvasOf(d.lesson->drawing, d)), kPieceMargin, side);
     for (auto& plane : painting.plane) {
       for (float& v : plane) v += kMiddle;
     }
@@ -259,7 +259,7 @@ struct Learner::Impl {
     // The change of axes is a rotation: gradients turn as values do.
     opponentToRgb(slope, slope);
     std::fill(gradient.begin(), gradient.end(), 0.0F);
-    pass.backward(withSquare(slope, kPaintingMargin, canvasOf(side)), gradient);
+    pass.backward(withSquare(slope, kPieceMargin, canvasOf(side)), gradient);
     adam.beginStep();
     // The first layer is the photo's colours, and is not learned.
     for (int layer = 1; layer < static_cast<int>(net.layers.size()); ++layer) {
@@ -347,7 +347,7 @@ std::size_t memoryToLearn(const Chain& chain, const LearnInputs& inputs, const L
   for (const PaintedExample& example : inputs.examples) add(example.photo, 2 * kLessonPixel);
   const auto precision = chosenPrecision(settings.painting.precision);
   const int side = sideOfPieces(inputs, settings);
-  const int canvas = side + 2 * kPaintingMargin;
+  const int canvas = side + 2 * kPieceMargin;
   return kProgram + Evaluator::memoryFor(chain, side, side, precision) +
          static_cast<std::size_t>(pixels + kPiecePixel * canvas * canvas);
 }

@@ -8,7 +8,7 @@
 namespace jugendstil {
 namespace {
 
-constexpr int kMargin = kPaintingMargin;
+constexpr int kMargin = 2 * kPieceMargin;
 
 Size canvasOf(const Net& net, Size picture) {
   const int shrink = net.largestShrink();

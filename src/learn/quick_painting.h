@@ -11,11 +11,12 @@
 
 namespace jugendstil {
 
-// A picture continues by so many pixels into a margin, which takes the zeros around convolutions and is cut
-// off: in painting by reflection, in learning as the photo goes on. What is not seen is not learned.
-inline constexpr int kPaintingMargin = 16;
+// A piece that is learned on goes on by so many pixels into a margin, which takes the zeros around
+// convolutions and is not judged.
+inline constexpr int kPieceMargin = 16;
 
-// Paints pictures of one size.
+// Paints pictures of one size. They continue by reflection into a margin twice as wide, which is cut off:
+// just inside a margin of the same width a painter still feels the zeros, and paints a strip along the edge.
 class QuickPainting {
  public:
   // The net must live as long. Throws Error where it is not sound or memory runs out.

@@ -153,7 +153,8 @@ TEST_F(LearnProgram, StoppedItPaintsAndGoesOnToTheSame) {
   ASSERT_EQ(stopped.code, 130) << stopped.out << stopped.err;
   EXPECT_EQ(run({"paint", "photos/one.png", "--with", "oil.painter.onnx", "-o", "early.png"}).code, 0);
   EXPECT_TRUE(fs::exists(folder / "oil.painter.onnx.unfinished"));
-  expectError(learn("oil.painter.onnx", {}, "25"), 1, "was stopped, with other inputs or settings");
+  expectError(learn("oil.painter.onnx", {}, "25"), 1,
+              "is a painter that was stopped, with other inputs or settings");
   const RunResult on = run({"redo", "oil.painter.recipe.toml"});
   EXPECT_EQ(on.code, 0) << on.err;
   EXPECT_NE(on.err.find("going on from step"), std::string::npos) << on.err;
