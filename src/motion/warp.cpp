@@ -7,6 +7,7 @@
 #include <numbers>
 
 #include "base/error.h"
+#include "base/number.h"
 #include "base/parallel.h"
 
 namespace jugendstil {
@@ -14,7 +15,8 @@ namespace {
 
 constexpr int kTaps = 6;
 
-using Weights = std::array<float, kTaps>;
+// With room for a whole vector.
+using Weights = std::array<float, 8>;
 
 // Lanczos' kernel of three lobes for a place t in [0, 1] after the third of six samples; the weights add up
 // to 1.
@@ -42,12 +44,13 @@ class Kernel {
     for (std::size_t i = 0; i <= kPlaces; ++i) at_[i] = lanczos(static_cast<double>(i) / kPlaces);
   }
 
-  Weights at(float t) const {
+  [[gnu::always_inline]] Weights at(float t) const {
     const float place = t * static_cast<float>(kPlaces);
     const auto i = std::min(static_cast<std::size_t>(place), kPlaces - 1);
     const float part = place - static_cast<float>(i);
     Weights out{};
-    for (std::size_t k = 0; k < kTaps; ++k) out[k] = at_[i][k] + part * (at_[i + 1][k] - at_[i][k]);
+#pragma omp simd
+    for (std::size_t k = 0; k < out.size(); ++k) out[k] = at_[i][k] + part * (at_[i + 1][k] - at_[i][k]);
     return out;
   }
 
@@ -56,33 +59,75 @@ class Kernel {
   std::array<Weights, kPlaces + 1> at_{};
 };
 
+// The six samples around a place along one axis: where they begin, and what each counts.
 struct Taps {
-  std::array<int, kTaps> at;
+  int first;
   Weights weight;
 };
 
-Taps tapsAt(const Kernel& kernel, float position, int size) {
+// Rows are read up to a whole number of vectors: eight pixels at most.
+constexpr int kMostPixelsRead = 8;
+constexpr std::size_t readPerRow(std::size_t channels) { return (kTaps * channels + 7) / 8 * 8; }
+
+// These are inlined, for only so they are compiled for the vector units that warpRow() is.
+[[gnu::always_inline]] inline Taps tapsAt(const Kernel& kernel, float position, int size) {
   position = std::clamp(position, 0.0F, static_cast<float>(size - 1));
-  const float floor = std::floor(position);
-  Taps taps{{}, kernel.at(position - floor)};
-  for (int k = 0; k < kTaps; ++k) {
-    taps.at[k] = std::clamp(static_cast<int>(floor) + k - 2, 0, size - 1);
-  }
-  return taps;
+  const int whole = static_cast<int>(position);
+  return {whole - 2, kernel.at(position - static_cast<float>(whole))};
 }
 
-// Four channels at once where there are four: that is one vector.
-void gather(const Image& from, const Taps& across, const Taps& down, float* to) {
+// One value of each channel out of six rows of six pixels: down first, which takes all columns at once.
+template <std::size_t channels>
+[[gnu::always_inline]] inline void mixed(const float* pixels, std::size_t rowStep, const Taps& across,
+                                         const Taps& down, float* to) {
+  constexpr std::size_t kRead = readPerRow(channels);
+  std::array<float, kRead> columns{};
+#pragma GCC unroll 6
   for (std::size_t j = 0; j < kTaps; ++j) {
-    for (std::size_t k = 0; k < kTaps; ++k) {
-      const float w = down.weight[j] * across.weight[k];
-      const float* pixel = &from.pixels[from.index(across.at[k], down.at[j], 0)];
-      if (from.channels == 4) {
-        for (int c = 0; c < 4; ++c) to[c] += w * pixel[c];
-      } else {
-        for (int c = 0; c < from.channels; ++c) to[c] += w * pixel[c];
-      }
+    const float* row = pixels + j * rowStep;
+#pragma omp simd
+    for (std::size_t n = 0; n < kRead; ++n) columns[n] += down.weight[j] * row[n];
+  }
+#pragma GCC unroll 4
+  for (std::size_t c = 0; c < channels; ++c) {
+    float sum = 0;
+#pragma GCC unroll 6
+    for (std::size_t k = 0; k < kTaps; ++k) sum += across.weight[k] * columns[k * channels + c];
+    to[c] = sum;
+  }
+}
+
+// The same where the samples leave the picture, whose edge is repeated, or have another number of channels.
+void mixedAtEdge(const Image& from, const Taps& across, const Taps& down, float* to) {
+  std::array<float, kTaps * kTaps + 2> samples{};
+  for (int c = 0; c < from.channels; ++c) {
+    for (int j = 0; j < kTaps; ++j) {
+      const int y = std::clamp(down.first + j, 0, from.height - 1);
+      for (int k = 0; k < kTaps; ++k)
+        samples[cellAt(k, j, kTaps)] = from.at(std::clamp(across.first + k, 0, from.width - 1), y, c);
     }
+    mixed<1>(samples.data(), kTaps, across, down, &to[c]);
+  }
+}
+
+JUGENDSTIL_VECTORISED
+void warpRow(const Image& from, const Flow& flow, const Kernel& kernel, int y, float* to) {
+  const std::size_t rowStep = cellCount(from.width, from.channels);
+  for (int x = 0; x < from.width; ++x, to += from.channels) {
+    const std::size_t i = flow.index(x, y);
+    const Taps across = tapsAt(kernel, static_cast<float>(x) + flow.u[i], from.width);
+    const Taps down = tapsAt(kernel, static_cast<float>(y) + flow.v[i], from.height);
+    const bool inside = across.first >= 0 && across.first + kMostPixelsRead <= from.width &&
+                        down.first >= 0 && down.first + kTaps <= from.height;
+    const float* pixels = inside ? &from.pixels[from.index(across.first, down.first, 0)] : nullptr;
+    if (inside && from.channels == 3)
+      mixed<3>(pixels, rowStep, across, down, to);
+    else if (inside && from.channels == 4)
+      mixed<4>(pixels, rowStep, across, down, to);
+    else if (inside && from.channels == 1)
+      mixed<1>(pixels, rowStep, across, down, to);
+    else
+      mixedAtEdge(from, across, down, to);
   }
 }
 
@@ -93,14 +138,7 @@ Image warped(const Image& other, const Flow& flow) {
     throw Error("a frame can only be carried along flow of its own size");
   Image out(other.width, other.height, other.channels);
   const Kernel kernel;
-  parallelFor(other.height, [&](int y) {
-    for (int x = 0; x < other.width; ++x) {
-      const std::size_t i = flow.index(x, y);
-      const Taps across = tapsAt(kernel, static_cast<float>(x) + flow.u[i], other.width);
-      const Taps down = tapsAt(kernel, static_cast<float>(y) + flow.v[i], other.height);
-      gather(other, across, down, &out.pixels[out.index(x, y, 0)]);
-    }
-  });
+  parallelFor(other.height, [&](int y) { warpRow(other, flow, kernel, y, out.row(y)); });
   return out;
 }
 

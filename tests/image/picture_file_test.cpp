@@ -93,6 +93,19 @@ TEST(PictureFile, AlphaSurvivesUnassociated) {
   }
 }
 
+TEST(PictureFile, WhatIsShortLivedIsCompressedLessAndHoldsTheSame) {
+  const TemporaryFolder folder;
+  const Image image = sample(200, 150);
+  for (const Depth depth : {Depth::eight, Depth::sixteen}) {
+    writePicture(folder / "kept.png", image, depth);
+    writePicture(folder / "soon gone.png", image, depth, nullptr, {.shortLived = true});
+    EXPECT_EQ(readPicture(folder / "soon gone.png").image.pixels,
+              readPicture(folder / "kept.png").image.pixels);
+    EXPECT_NE(contentOf(folder / "soon gone.png"), contentOf(folder / "kept.png"));
+    EXPECT_LT(fs::file_size(folder / "soon gone.png"), image.area() * 3 * (depth == Depth::eight ? 1 : 2));
+  }
+}
+
 TEST(PictureFile, OrientationIsAppliedOnceAndNotCarriedOver) {
   const TemporaryFolder folder;
   OIIO::ImageSpec spec(3, 2, 3, OIIO::TypeDesc::UINT8);

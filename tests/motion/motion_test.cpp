@@ -220,6 +220,28 @@ TEST(Warp, AStraightRampIsKeptBetweenPixels) {
   EXPECT_NEAR(warped(ramp, flow).at(10, 3, 0), 0.02 * 12.37 + 0.05 * 3.61, 1e-3);
 }
 
+TEST(Warp, EachChannelIsCarriedAsIfItWereAlone) {
+  for (const int channels : {2, 3, 4}) {
+    Image picture(24, 18, channels);
+    for (std::size_t i = 0; i < picture.pixels.size(); ++i)
+      picture.pixels[i] = static_cast<float>((i * 7919) % 101) / 101;
+    Flow flow(24, 18);
+    for (std::size_t i = 0; i < flow.u.size(); ++i) {
+      flow.u[i] = static_cast<float>(i % 37) * 0.31F - 5;
+      flow.v[i] = static_cast<float>(i % 29) * 0.27F - 4;
+    }
+    const Image together = warped(picture, flow);
+    for (int c = 0; c < channels; ++c) {
+      Image one(24, 18, 1);
+      for (std::size_t i = 0; i < one.pixels.size(); ++i) one.pixels[i] = picture.pixels[i * channels + c];
+      const Image alone = warped(one, flow);
+      for (std::size_t i = 0; i < one.pixels.size(); ++i)
+        ASSERT_NEAR(together.pixels[i * channels + c], alone.pixels[i], 1e-5)
+            << channels << " " << c << " " << i;
+    }
+  }
+}
+
 TEST(Warp, ManySmallMotionsKeepThePictureSharp) {
   const Image picture = scene(80, 60);
   Image carried = picture;
