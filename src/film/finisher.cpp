@@ -118,7 +118,7 @@ class Finisher {
     shot_ = shot;
     Image head = photo;
     if (shot != place) work_.feed.at(shot, head);
-    basis_ = paintBasis(unfaded(head, work_.fade(shot)), referencesOf(work_.inputs), work_.inputs.paint);
+    basis_ = shotBasis(work_.inputs, unfaded(head, work_.fade(shot)));
     brush_->beginShot(basis_);
   }
 

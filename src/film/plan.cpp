@@ -50,6 +50,11 @@ std::vector<PaintReference> referencesOf(const FilmInputs& inputs) {
   return all;
 }
 
+PaintBasis shotBasis(const FilmInputs& inputs, const Image& head) {
+  const std::vector<PaintReference> references = referencesOf(inputs);
+  return references.empty() ? PaintBasis{} : paintBasis(head, references, inputs.paint);
+}
+
 FilmPlan planFilm(const FilmInputs& inputs) {
   const auto source = openClip(inputs.clip);
   const FrameFeed feed(*source, inputs.film);

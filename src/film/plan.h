@@ -34,4 +34,7 @@ PaintPlan framePlan(const FilmInputs& inputs, Size size);
 // The inputs' references; without any, the approved frames say what the painting shall be like.
 std::vector<PaintReference> referencesOf(const FilmInputs& inputs);
 
+// What a shot that begins with this frame stands on; nothing where its painter has no references.
+PaintBasis shotBasis(const FilmInputs& inputs, const Image& head);
+
 }  // namespace jugendstil

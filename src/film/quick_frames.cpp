@@ -23,8 +23,7 @@ class QuickFrames final : public FrameMaker {
 
   void beginShot(const Image& photo, std::int64_t) override {
     const QuickPainter& painter = *work_.inputs.painter;
-    const auto references = referencesOf(work_.inputs);
-    basis_ = references.empty() ? PaintBasis{} : paintBasis(photo, references, work_.inputs.paint);
+    basis_ = shotBasis(work_.inputs, photo);
     painting_.emplace(painter.net, work_.painted);
     painting_->paint(drawingOf(basis_, photo));
     painting_->holdMoments(painting_->moments());

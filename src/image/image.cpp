@@ -42,23 +42,18 @@ Image crop(const Image& image, int x, int y, int width, int height) {
   return out;
 }
 
-namespace {
-
-// Half-sample reflection with any number of bounces: -1 -> 0, n -> n-1.
-int reflect(int i, int n) {
+int reflected(int i, int n) {
   const int period = 2 * n;
   const int k = ((i % period) + period) % period;
   return k < n ? k : period - 1 - k;
 }
 
-}  // namespace
-
 Image mirrorPad(const Image& image, int left, int top, int right, int bottom) {
   Image out(image.width + left + right, image.height + top + bottom, image.channels);
   for (int y = 0; y < out.height; ++y) {
-    const int sy = reflect(y - top, image.height);
+    const int sy = reflected(y - top, image.height);
     for (int x = 0; x < out.width; ++x) {
-      const int sx = reflect(x - left, image.width);
+      const int sx = reflected(x - left, image.width);
       for (int c = 0; c < image.channels; ++c) out.at(x, y, c) = image.at(sx, sy, c);
     }
   }

@@ -52,6 +52,9 @@ Image crop(const Image& image, int x, int y, int width, int height);
 // Into a state's file or out of it.
 void exchangeImage(StateExchange& with, Image& image);
 
+// The place of n that one beyond them mirrors, after any number of bounces: -1 is 0, n is n - 1.
+int reflected(int i, int n);
+
 // The picture continued by reflection on every side, as often as the margins ask.
 Image mirrorPad(const Image& image, int left, int top, int right, int bottom);
 

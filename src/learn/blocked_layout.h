@@ -2,14 +2,21 @@
 // The layout of all activations of a net.
 #pragma once
 
+#include "learn/net.h"
 #include "network/kernels.h"
 
 namespace jugendstil {
 
-// How many channels stand together where this processor convolves quickest; 0 for all.
-int quickestBlock();
+struct Blocking {
+  int channels = 0;      // so many stand together; 0 for all
+  bool compact = false;  // a picture's three channels do not fill a block up with nothing
+};
 
-// An activation in blocks of so many channels, 0 for all.
-Layout blockedLayout(int channels, int width, int height, int block);
+// Where this processor convolves quickest. Compact only where the net is to paint alone: there is no way
+// back.
+Blocking quickestBlocking(const Net& net, bool paintingAlone);
+
+// An activation in such blocks.
+Layout blockedLayout(int channels, int width, int height, const Blocking& blocking);
 
 }  // namespace jugendstil

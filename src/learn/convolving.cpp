@@ -13,19 +13,24 @@ using dnnl::memory;
 using Tag = memory::format_tag;
 using Type = memory::data_type;
 
-memory::desc describe(const Layout& layout) {
+memory::desc describe(const Layout& layout, int block) {
   const memory::dim channels = memory::dim{1} * layout.blocks * layout.inner;
   const memory::dims dims{1, channels, layout.height, layout.width};
-  if (layout.inner == 16) return {dims, Type::f32, Tag::nChw16c};
-  if (layout.inner == 8) return {dims, Type::f32, Tag::nChw8c};
+  if (block == 16) return {dims, Type::f32, Tag::nChw16c};
+  if (block == 8) return {dims, Type::f32, Tag::nChw8c};
   return {dims, Type::f32, Tag::nhwc};
+}
+
+// One block of channels is the same as all channels together, which is how the library has kernels for few.
+int blockBetween(const Layout& source, const Layout& target, const Blocking& blocking) {
+  return blocking.compact && source.blocks == 1 && target.blocks == 1 ? 0 : blocking.channels;
 }
 
 // To the library all blocks are full: what it has for a few channels beside a block's room for more takes a
 // thousand times as long. The weights of channels that are not there are 0.
 class Convolving final : public Operation {
  public:
-  Convolving(const NetLayer& layer, const Layout& source, const Layout& target)
+  Convolving(const NetLayer& layer, const Layout& source, const Layout& target, int block)
       : layer_(layer),
         inputs_(source.channels),
         fullInputs_(source.blocks * source.inner),
@@ -33,8 +38,8 @@ class Convolving final : public Operation {
         output_(target),
         engine_(dnnl::engine::kind::cpu, 0),
         stream_(engine_),
-        source_(describe(source)),
-        target_(describe(target)),
+        source_(describe(source, block)),
+        target_(describe(target, block)),
         biasDesc_({fullOutputs_}, Type::f32, Tag::x) {
     const memory::dims dims{fullOutputs_, fullInputs_, layer.kernel, layer.kernel};
     anyWeights_ = memory::desc(dims, Type::f32, Tag::any);
@@ -71,7 +76,11 @@ class Convolving final : public Operation {
  private:
   static float* valuesOf(const memory& m) { return static_cast<float*>(m.get_data_handle()); }
   memory::dims strides() const { return {layer_.stride, layer_.stride}; }
-  memory::dims padding() const { return {layer_.kernel / 2, layer_.kernel / 2}; }
+  // What is mirrored stands in the source already.
+  memory::dims padding() const {
+    const int pad = layer_.mirrored ? 0 : layer_.pad();
+    return {pad, pad};
+  }
   memory over(const memory::desc& description, void* data) const { return {description, engine_, data}; }
   std::size_t kernelSize() const { return cellCount(layer_.kernel, layer_.kernel); }
   // The weights of one output, among the parameters and where all blocks are full.
@@ -180,8 +189,9 @@ class Convolving final : public Operation {
 
 }  // namespace
 
-std::unique_ptr<Operation> makeConvolving(const NetLayer& layer, const Layout& source, const Layout& target) {
-  return std::make_unique<Convolving>(layer, source, target);
+std::unique_ptr<Operation> makeConvolving(const NetLayer& layer, const Layout& source, const Layout& target,
+                                          const Blocking& blocking) {
+  return std::make_unique<Convolving>(layer, source, target, blockBetween(source, target, blocking));
 }
 
 }  // namespace jugendstil

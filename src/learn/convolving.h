@@ -4,11 +4,14 @@
 
 #include <memory>
 
+#include "learn/blocked_layout.h"
 #include "learn/net.h"
 #include "learn/operation.h"
 
 namespace jugendstil {
 
-std::unique_ptr<Operation> makeConvolving(const NetLayer& layer, const Layout& source, const Layout& target);
+// Layouts as blockedLayout() gives them.
+std::unique_ptr<Operation> makeConvolving(const NetLayer& layer, const Layout& source, const Layout& target,
+                                          const Blocking& blocking);
 
 }  // namespace jugendstil

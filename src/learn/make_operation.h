@@ -4,12 +4,14 @@
 
 #include <memory>
 
+#include "learn/blocked_layout.h"
 #include "learn/net.h"
 #include "learn/operation.h"
 
 namespace jugendstil {
 
-// For an activation of such a layout, in blocks of so many channels, 0 for all.
-std::unique_ptr<Operation> makeOperation(const NetLayer& layer, const Layout& source, int block);
+// For an activation of such a layout, which has such blocks.
+std::unique_ptr<Operation> makeOperation(const NetLayer& layer, const Layout& source,
+                                         const Blocking& blocking);
 
 }  // namespace jugendstil

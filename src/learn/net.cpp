@@ -76,9 +76,11 @@ std::size_t Net::parameterCount(int layer) const {
     case NetLayer::Kind::convolution:
       return outputs * inputsOf(layer) * l.kernel * l.kernel + outputs;
     case NetLayer::Kind::normalisation:
+    case NetLayer::Kind::scaling:
       return 2 * outputs;
     case NetLayer::Kind::enlarging:
     case NetLayer::Kind::sum:
+    case NetLayer::Kind::bounded:
       return 0;
   }
   return 0;
@@ -113,9 +115,9 @@ void requireSound(const Net& net) {
     if (l.from < kPicture || l.from >= i || l.also < kPicture || l.also >= i)
       fail(i, "takes what does not stand before it");
     if (l.outputs < 1) fail(i, "has no channels");
-    if (l.kernel < 1 || l.kernel % 2 == 0) fail(i, "has a kernel that is not odd");
     if (l.stride != 1 && (l.stride != 2 || l.kind != NetLayer::Kind::convolution))
       fail(i, "has a stride that it cannot have");
+    if (l.kernel < 1 || (l.stride == 1 && l.kernel % 2 == 0)) fail(i, "has a kernel that it cannot have");
     if (net.shrinkOf(i) > kMostShrink) fail(i, "halves the picture too often");
     if (l.kind != NetLayer::Kind::convolution && l.outputs != channelsOf(net, l.from))
       fail(i, "gives other channels than it takes");

@@ -16,23 +16,36 @@ inline constexpr int kPicture = -1;
 // What the values of its pictures are counted from: display-encoded middle grey.
 inline constexpr float kMiddle = 0.5F;
 
+// Added to the variance, so that what is of one value has no infinite gain.
+inline constexpr float kNormalisingFloor = 1e-5F;
+
 // Layers stand in the order in which they are computed. In `Net::parameters` a convolution has weights
-// (outputs x inputs x kernel x kernel) and a bias for each output, a normalisation a scale and a shift for
-// each channel, the others have none.
+// (outputs x inputs x kernel x kernel) and a bias for each output, a normalisation or a scaling a scale and a
+// shift for each channel, the others have none.
 struct NetLayer {
   enum class Kind {
-    convolution,    // square, odd, with zeros around, so that the size stays, or is halved by a stride of 2
+    convolution,    // square, so that the size stays, or is halved by a stride of 2
     normalisation,  // each channel to mean 0 and deviation 1 over the picture, then scaled and shifted
-    enlarging,      // to twice the size, linear between the values
+    enlarging,      // to twice the size
     sum,            // of two layers of the same size
+    scaling,        // of each channel, and a shift
+    bounded,        // hyperbolic tangent
   };
+  // What an enlarging puts where no value was.
+  enum class Between { linear, nearest, zeros };
   Kind kind = Kind::convolution;
   int from = kPicture;
   int also = kPicture;  // what a sum adds
   int outputs = 0;      // channels
   int kernel = 3;
   int stride = 1;
-  bool rectified = false;  // negative values to 0, after a convolution or a normalisation
+  bool rectified = false;  // negative values to 0 in the end; not of what is enlarged or bounded
+  bool mirrored = false;   // a convolution continues by reflection about its outermost values, not by zeros
+  Between between = Between::linear;
+  float floor = kNormalisingFloor;
+
+  // So many zeros, or mirrored values, stand before the first that a convolution takes.
+  int pad() const { return (kernel - 1) / 2; }
 };
 
 struct Net {

@@ -6,6 +6,7 @@
 #include <algorithm>
 
 #include "base/error.h"
+#include "base/number.h"
 #include "base/parallel.h"
 #include "learn/blocked_layout.h"
 #include "learn/make_operation.h"
@@ -46,8 +47,46 @@ void toPlanes(const Buffer& from, Planes& planes) {
   });
 }
 
+// Mirrored into what is around it.
+void fromPhoto(const Image& photo, int left, int top, const Buffer& to) {
+  const Layout& layout = to.layout;
+  std::vector<int> columns(layout.width);
+  for (int x = 0; x < layout.width; ++x) columns[x] = reflected(x - left, photo.width);
+  parallelFor(layout.height, [&](int y) {
+    const float* row = photo.row(reflected(y - top, photo.height));
+    for (int c = 0; c < 3; ++c) {
+      float* first = to.full() + layout.at(c, y * layout.width);
+      for (int x = 0; x < layout.width; ++x)
+        first[cellCount(x, layout.inner)] = row[cellAt(c, columns[x], 3)] - kMiddle;
+    }
+  });
+}
+
+Image toPicture(const Buffer& from, int left, int top, int width, int height) {
+  const Layout& layout = from.layout;
+  Image picture(width, height, 3);
+  parallelFor(height, [&](int y) {
+    for (int c = 0; c < 3; ++c) {
+      const float* first = from.full() + layout.at(c, (y + top) * layout.width + left);
+      float* row = picture.row(y) + c;
+      for (int x = 0; x < width; ++x)
+        row[cellCount(x, 3)] = std::clamp(first[cellCount(x, layout.inner)] + kMiddle, 0.0F, 1.0F);
+    }
+  });
+  return picture;
+}
+
 void addTo(const Buffer& sum, const Buffer& more) {
   addWindow({sum}, {more}, sum.layout.width, sum.layout.height);
+}
+
+void requireLearnable(const Net& net) {
+  for (const NetLayer& l : net.layers) {
+    if (l.kind == NetLayer::Kind::scaling || l.kind == NetLayer::Kind::bounded || l.mirrored ||
+        (l.kind == NetLayer::Kind::enlarging && l.between != NetLayer::Between::linear) ||
+        (l.kind == NetLayer::Kind::sum && l.rectified))
+      throw Error("the network has layers that only paint, and cannot learn");
+  }
 }
 
 // Pieces of memory that are used again when what lay in them is not wanted any more.
@@ -90,6 +129,7 @@ struct NetPass::Impl {
   std::vector<LargeMemory> memory;
   std::vector<std::unique_ptr<Operation>> operations;
   std::vector<Buffer> outputs;         // of each layer
+  std::vector<bool> passedOver;        // layers that leave the picture as it is
   std::vector<std::size_t> momentsAt;  // of each layer, where its own begin
   std::vector<float> moments;
   bool held = false;
@@ -100,7 +140,10 @@ struct NetPass::Impl {
   Impl(const Net& n, int width, int height) : net(n), out(width, height) {}
 
   std::size_t layers() const { return net.layers.size(); }
-  const Buffer& outputOf(int layer) const { return layer == kPicture ? picture : outputs[layer]; }
+  const Buffer& outputOf(int layer) const {
+    return layer == kPicture || passedOver[layer] ? picture : outputs[layer];
+  }
+  const Buffer& painting() const { return outputOf(static_cast<int>(layers()) - 1); }
   std::span<const float> parametersOf(int layer) const {
     return std::span(net.parameters).subspan(net.firstParameter(layer), net.parameterCount(layer));
   }
@@ -108,16 +151,32 @@ struct NetPass::Impl {
     return std::span(moments).subspan(momentsAt[layer], momentsAt[layer + 1] - momentsAt[layer]);
   }
 
-  void prepare(int width, int height) {
-    const int block = quickestBlock();
-    const Layout first = blockedLayout(net.channels, width, height, block);
+  // A change of colours that changes none.
+  bool changesNothing(int layer) const {
+    const NetLayer& l = net.layers[layer];
+    if (l.kind != NetLayer::Kind::convolution || l.from != kPicture || l.kernel != 1 || l.stride != 1 ||
+        l.rectified || l.outputs != net.channels)
+      return false;
+    const auto parameters = parametersOf(layer);
+    for (int to = 0; to < l.outputs; ++to) {
+      for (int from = 0; from < l.outputs; ++from) {
+        if (parameters[cellAt(from, to, l.outputs)] != (from == to ? 1.0F : 0.0F)) return false;
+      }
+    }
+    const auto biases = parameters.last(l.outputs);
+    return std::all_of(biases.begin(), biases.end(), [](float b) { return b == 0; });
+  }
+
+  void prepare(int width, int height, const Blocking& blocking) {
+    const Layout first = blockedLayout(net.channels, width, height, blocking);
     pictureMemory = cleared(bytesOf(first));
     picture = bufferOver(pictureMemory.get(), first);
     std::size_t count = 0;
     for (int i = 0; i < static_cast<int>(layers()); ++i) {
       const NetLayer& layer = net.layers[i];
       operations.push_back(
-          makeOperation(layer, layer.from == kPicture ? first : operations[layer.from]->output(), block));
+          makeOperation(layer, layer.from == kPicture ? first : operations[layer.from]->output(), blocking));
+      passedOver.push_back(false);
       momentsAt.push_back(count);
       if (layer.kind == NetLayer::Kind::normalisation) count += 2 * static_cast<std::size_t>(layer.outputs);
     }
@@ -152,7 +211,8 @@ struct NetPass::Impl {
       const int from = net.layers[i].from;
       const NetLayer::Kind kind = net.layers[i].kind;
       // These may write over what they take.
-      const bool mayLieOver = kind == NetLayer::Kind::normalisation || kind == NetLayer::Kind::sum;
+      const bool mayLieOver = kind == NetLayer::Kind::normalisation || kind == NetLayer::Kind::sum ||
+                              kind == NetLayer::Kind::scaling || kind == NetLayer::Kind::bounded;
       const bool over = mayLieOver && from != kPicture && lastUse[from] == i;
       pieces.push_back(over ? pieces[from] : pool.take(bytesOf(operations[i]->output())));
       for (int k = 0; k < i; ++k) {
@@ -167,6 +227,8 @@ struct NetPass::Impl {
   void forward() {
     for (int i = 0; i < static_cast<int>(layers()); ++i) {
       const NetLayer& layer = net.layers[i];
+      passedOver[i] = changesNothing(i);
+      if (passedOver[i]) continue;
       operations[i]->forward({.parameters = parametersOf(i),
                               .source = outputOf(layer.from),
                               .also = outputOf(layer.also),
@@ -226,8 +288,9 @@ NetPass::NetPass(const Net& net, int width, int height, Use use) {
     throw Error(fmt::format("a network that halves its picture to 1/{} cannot take {}x{} pixels", shrink,
                             width, height));
   }
+  if (use == Use::learning) requireLearnable(net);
   impl_ = std::make_unique<Impl>(net, width, height);
-  impl_->prepare(width, height);
+  impl_->prepare(width, height, quickestBlocking(net, use == Use::painting));
   if (use == Use::learning)
     impl_->allocateAll();
   else
@@ -240,8 +303,19 @@ NetPass::NetPass(NetPass&&) noexcept = default;
 const Planes& NetPass::forward(const Planes& picture) {
   fromPlanes(picture, impl_->picture);
   impl_->forward();
-  toPlanes(impl_->outputs.back(), impl_->out);
+  toPlanes(impl_->painting(), impl_->out);
   return impl_->out;
+}
+
+Image NetPass::paint(const Image& photo, int left, int top) {
+  const Layout& canvas = impl_->picture.layout;
+  if (photo.channels != 3 || left < 0 || top < 0 || left + photo.width > canvas.width ||
+      top + photo.height > canvas.height)
+    throw Error(fmt::format("a network for {}x{} pixels cannot paint a photo of {}x{} there", canvas.width,
+                            canvas.height, photo.width, photo.height));
+  fromPhoto(photo, left, top, impl_->picture);
+  impl_->forward();
+  return toPicture(impl_->painting(), left, top, photo.width, photo.height);
 }
 
 const std::vector<float>& NetPass::moments() const { return impl_->moments; }

@@ -6,6 +6,7 @@
 #include <span>
 #include <vector>
 
+#include "image/image.h"
 #include "image/planes.h"
 #include "learn/net.h"
 
@@ -28,6 +29,10 @@ class NetPass {
 
   // Planes about 0 (display-encoded RGB less a half), of this size.
   const Planes& forward(const Planes& picture);
+
+  // The same of a photo (display-encoded RGB) whose corner lies there, mirrored into what is around it. The
+  // painting of the photo's size, in [0, 1]. Throws Error where the photo does not lie within.
+  Image paint(const Image& photo, int left, int top);
 
   // Mean and variance of each channel at each normalisation, in the order of the layers: those of the last
   // picture.

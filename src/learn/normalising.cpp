@@ -79,12 +79,13 @@ class Normalising final : public Operation {
   Layout output() const override { return layout_; }
 
   void forward(const ForwardPass& pass) override {
-    if (!pass.momentsGiven) measure(pass);
+    const bool scales = layer_.kind == NetLayer::Kind::scaling;
+    if (!scales && !pass.momentsGiven) measure(pass);
     std::vector<float> scale(padded_);
     std::vector<float> shift(padded_);
     for (int c = 0; c < layout_.channels; ++c) {
-      scale[c] = pass.parameters[c] * steepness(pass.moments, c);
-      shift[c] = pass.parameters[layout_.channels + c] - scale[c] * pass.moments[c];
+      scale[c] = pass.parameters[c] * (scales ? 1.0F : steepness(pass.moments, c));
+      shift[c] = pass.parameters[layout_.channels + c] - (scales ? 0.0F : scale[c] * pass.moments[c]);
     }
     eachRow([&](std::size_t at, std::size_t channel) {
       scaleRow(pass.source.full() + at, pass.target.full() + at, &scale[channel], &shift[channel],
@@ -121,7 +122,7 @@ class Normalising final : public Operation {
 
  private:
   float steepness(std::span<const float> moments, int channel) const {
-    return static_cast<float>(1 / std::sqrt(moments[layout_.channels + channel] + kNormalisingFloor));
+    return static_cast<float>(1 / std::sqrt(moments[layout_.channels + channel] + double{layer_.floor}));
   }
 
   // Calls f(first value, first channel) for each row of each block.

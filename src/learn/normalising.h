@@ -10,9 +10,7 @@
 
 namespace jugendstil {
 
-// Added to the variance, so that what is of one value has no infinite gain.
-inline constexpr double kNormalisingFloor = 1e-5;
-
+// Also layers that only scale and shift, which have no backward pass.
 std::unique_ptr<Operation> makeNormalising(const NetLayer& layer, const Layout& layout);
 
 }  // namespace jugendstil

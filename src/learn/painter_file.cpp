@@ -7,7 +7,7 @@
 #include <algorithm>
 
 #include "base/error.h"
-#include "learn/normalising.h"
+#include "learn/other_painter.h"
 #include "network/onnx_graph.h"
 
 namespace jugendstil {
@@ -17,6 +17,7 @@ using Kind = NetLayer::Kind;
 
 constexpr int kMaxChannels = 1024;
 constexpr std::size_t kMaxLayers = 1000;
+const std::string kGraph = "painter";
 const std::string kIn = "picture";
 const std::string kOut = "painting";
 const std::string kHalf = "half";
@@ -29,7 +30,7 @@ OnnxConstant single(float value) { return {{}, {value}}; }
 class Writer {
  public:
   explicit Writer(const Painter& painter) : net_(painter.net) {
-    graph_.name = "painter";
+    graph_.name = kGraph;
     graph_.metadata = painter.notes;
     graph_.inputs = {{kIn, {"1", "3", "height", "width"}}};
     graph_.outputs = {{kOut, {"1", "3", "height", "width"}}};
@@ -81,15 +82,14 @@ class Writer {
           own + ".weights", {l.outputs, net_.inputsOf(i), l.kernel, l.kernel}, first, count - outputs);
       const std::string bias = constant(own + ".bias", {l.outputs}, first + count - outputs, outputs);
       OnnxNode& made = node("Conv", {nameOf(l.from), weights, bias}, raw);
-      const int pad = l.kernel / 2;
+      const int pad = l.pad();
       made.ints = {{"kernel_shape", {l.kernel, l.kernel}},
                    {"pads", {pad, pad, pad, pad}},
                    {"strides", {l.stride, l.stride}}};
     } else if (l.kind == Kind::normalisation) {
       const std::string scale = constant(own + ".scale", {l.outputs}, first, outputs);
       const std::string shift = constant(own + ".shift", {l.outputs}, first + outputs, outputs);
-      node("InstanceNormalization", {nameOf(l.from), scale, shift}, raw).floats = {
-          {"epsilon", static_cast<float>(kNormalisingFloor)}};
+      node("InstanceNormalization", {nameOf(l.from), scale, shift}, raw).floats = {{"epsilon", l.floor}};
     } else if (l.kind == Kind::enlarging) {
       graph_.constants[kTwice] = {{4}, {1, 1, 2, 2}};
       node("Resize", {nameOf(l.from), "", kTwice}, raw).strings = {
@@ -145,8 +145,8 @@ class Reader {
 
   [[noreturn]] void refuse(const OnnxNode& node, const std::string& why) const {
     throw Error(
-        fmt::format("{}: {} does not fit: {}; a painter here is of Conv, InstanceNormalization, Relu, "
-                    "Resize and Add",
+        fmt::format("{}: {} does not fit: {}; our own painters are of Conv, InstanceNormalization, "
+                    "Relu, Resize and Add",
                     file_, node.label(), why));
   }
 
@@ -255,7 +255,7 @@ class Reader {
       takeParameters(node, 1, layer.outputs);
       takeParameters(node, 2, layer.outputs);
       const auto floor = node.floats.find("epsilon");
-      if (floor != node.floats.end() && floor->second != static_cast<float>(kNormalisingFloor))
+      if (floor != node.floats.end() && floor->second != kNormalisingFloor)
         refuse(node, fmt::format("its epsilon is not {}", kNormalisingFloor));
     } else if (node.op == "Resize") {
       layer.kind = Kind::enlarging;
@@ -281,7 +281,7 @@ class Reader {
       refuse(node, "its kernel is not square and odd, up to 15x15");
     layer.outputs = static_cast<int>(shape[0]);
     layer.kernel = static_cast<int>(shape[2]);
-    const std::int64_t pad = layer.kernel / 2;
+    const std::int64_t pad = layer.pad();
     requireInts(node, "pads", {pad, pad, pad, pad}, {0, 0, 0, 0});
     requireInts(node, "dilations", {1, 1}, {1, 1});
     requireInts(node, "group", {1}, {1});
@@ -313,7 +313,9 @@ void writePainter(const std::filesystem::path& path, const Painter& painter) {
 }
 
 Painter readPainter(const std::filesystem::path& path) {
-  return Reader(readOnnxGraph(path), path.string()).painter();
+  const OnnxGraph graph = readOnnxGraph(path);
+  if (graph.name == kGraph) return Reader(graph, path.string()).painter();
+  return {otherPaintersNet(graph, path.string()), graph.metadata};
 }
 
 }  // namespace jugendstil

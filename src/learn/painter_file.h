@@ -21,8 +21,8 @@ struct Painter {
 // give equal bytes. Throws as AtomicFile does.
 void writePainter(const std::filesystem::path& path, const Painter& painter);
 
-// What writePainter wrote. Throws Error that names the first operator that does not fit, or says what is
-// damaged; DiskError where it cannot be read.
+// What writePainter wrote, or what another program did (otherPaintersNet). Throws Error that names the first
+// operator that does not fit, or says what is damaged; DiskError where it cannot be read.
 Painter readPainter(const std::filesystem::path& path);
 
 }  // namespace jugendstil

@@ -3,6 +3,7 @@
 
 #include <algorithm>
 #include <array>
+#include <cmath>
 #include <vector>
 
 #include "base/parallel.h"
@@ -91,9 +92,59 @@ class Enlarging final : public Operation {
   Layout target_;
 };
 
+// Each value four times, or once and three zeros.
+class Spreading final : public Operation {
+ public:
+  Spreading(const Layout& source, const Layout& target, bool zeros)
+      : source_(source), target_(target), zeros_(zeros) {}
+
+  Layout output() const override { return target_; }
+
+  void forward(const ForwardPass& pass) override {
+    parallelFor(target_.blocks * target_.height, [&](int r) {
+      const float* from = pass.source.full() + source_.row(r / target_.height, r % target_.height / 2);
+      float* to = pass.target.full() + target_.row(0, r);
+      const std::size_t inner = source_.inner;
+      for (int x = 0; x < target_.width; ++x) {
+        if (zeros_ && (x % 2 == 1 || r % target_.height % 2 == 1))
+          std::fill_n(to + x * inner, inner, 0.0F);
+        else
+          std::copy_n(from + x / 2 * inner, inner, to + x * inner);
+      }
+    });
+  }
+
+  void backward(const BackwardPass&) override {}
+
+ private:
+  Layout source_;
+  Layout target_;
+  bool zeros_;
+};
+
+class Bounding final : public Operation {
+ public:
+  explicit Bounding(const Layout& layout) : layout_(layout) {}
+
+  Layout output() const override { return layout_; }
+
+  void forward(const ForwardPass& pass) override {
+    parallelFor(layout_.blocks * layout_.height, [&](int r) {
+      const std::size_t at = layout_.row(0, r);
+      for (std::size_t i = at; i < at + layout_.rowSize(); ++i)
+        pass.target.full()[i] = std::tanh(pass.source.full()[i]);
+    });
+  }
+
+  void backward(const BackwardPass&) override {}
+
+ private:
+  Layout layout_;
+};
+
 class Adding final : public Operation {
  public:
-  explicit Adding(const Layout& layout) : layout_(layout) {}
+  Adding(const NetLayer& layer, const Layout& layout) : layer_(layer), layout_(layout) {}
 
   Layout output() const override { return layout_; }
 
@@ -104,21 +155,29 @@ class Adding final : public Operation {
       const float* b = pass.also.full() + at;
       float* to = pass.target.full() + at;
       for (std::size_t i = 0; i < layout_.rowSize(); ++i) to[i] = a[i] + b[i];
+      if (layer_.rectified)
+        std::transform(to, to + layout_.rowSize(), to, [](float v) { return std::max(v, 0.0F); });
     });
   }
 
   void backward(const BackwardPass&) override {}
 
  private:
+  NetLayer layer_;
   Layout layout_;
 };
 
 }  // namespace
 
-std::unique_ptr<Operation> makeEnlarging(const Layout& source, const Layout& target) {
-  return std::make_unique<Enlarging>(source, target);
+std::unique_ptr<Operation> makeEnlarging(const NetLayer& layer, const Layout& source, const Layout& target) {
+  if (layer.between == NetLayer::Between::linear) return std::make_unique<Enlarging>(source, target);
+  return std::make_unique<Spreading>(source, target, layer.between == NetLayer::Between::zeros);
 }
 
-std::unique_ptr<Operation> makeAdding(const Layout& layout) { return std::make_unique<Adding>(layout); }
+std::unique_ptr<Operation> makeAdding(const NetLayer& layer, const Layout& layout) {
+  return std::make_unique<Adding>(layer, layout);
+}
+
+std::unique_ptr<Operation> makeBounding(const Layout& layout) { return std::make_unique<Bounding>(layout); }
 
 }  // namespace jugendstil

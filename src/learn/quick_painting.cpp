@@ -10,10 +10,9 @@ namespace {
 
 constexpr int kMargin = 2 * kPieceMargin;
 
-Size canvasOf(const Net& net, Size picture) {
+int canvasSide(const Net& net, int side) {
   const int shrink = net.largestShrink();
-  const auto side = [&](int length) { return (length + 2 * kMargin + shrink - 1) / shrink * shrink; };
-  return {side(picture.width), side(picture.height)};
+  return (side + 2 * kMargin + shrink - 1) / shrink * shrink;
 }
 
 }  // namespace
@@ -41,15 +40,8 @@ Image imageOfCentred(const Planes& planes) {
 }
 
 QuickPainting::QuickPainting(const Net& net, Size picture)
-    : picture_(picture),
-      canvas_(canvasOf(net, picture)),
-      pass_(net, canvas_.width, canvas_.height, NetPass::Use::painting) {}
+    : pass_(net, canvasSide(net, picture.width), canvasSide(net, picture.height), NetPass::Use::painting) {}
 
-Image QuickPainting::paint(const Image& photo) {
-  const Image padded = mirrorPad(photo, kMargin, kMargin, canvas_.width - picture_.width - kMargin,
-                                 canvas_.height - picture_.height - kMargin);
-  return crop(imageOfCentred(pass_.forward(centredPlanes(padded))), kMargin, kMargin, picture_.width,
-              picture_.height);
-}
+Image QuickPainting::paint(const Image& photo) { return pass_.paint(photo, kMargin, kMargin); }
 
 }  // namespace jugendstil

@@ -22,7 +22,7 @@ class QuickPainting {
   // The net must live as long. Throws Error where it is not sound or memory runs out.
   QuickPainting(const Net& net, Size picture);
 
-  // RGB, display-encoded, of that size; so is what it gives, in [0, 1].
+  // RGB, display-encoded, of that size; so is what it gives, in [0, 1]. Throws Error for a larger one.
   Image paint(const Image& photo);
 
   // As NetPass has them.
@@ -30,8 +30,6 @@ class QuickPainting {
   void holdMoments(std::vector<float> moments) { pass_.holdMoments(std::move(moments)); }
 
  private:
-  Size picture_;
-  Size canvas_;
   NetPass pass_;
 };
 

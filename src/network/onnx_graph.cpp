@@ -28,33 +28,61 @@ constexpr std::int64_t kMaxValues = std::int64_t{1} << 27;
 constexpr int kOpset = 13;
 constexpr int kIrVersion = 7;  // that came with the opset
 
-OnnxConstant constantOf(const onnx::TensorProto& tensor, const std::string& file) {
+// So large whole numbers are exact as 32-bit floats.
+constexpr std::int64_t kMostExact = std::int64_t{1} << 24;
+
+// As many values as the shape says, out of either of the places where the format has them.
+template <typename Stored, typename Listed>
+std::vector<Stored> storedValues(const std::string& raw, const Listed& listed, std::size_t count) {
+  std::vector<Stored> values(count);
+  if (raw.size() == count * sizeof(Stored))
+    std::memcpy(values.data(), raw.data(), raw.size());
+  else if (static_cast<std::size_t>(listed.size()) == count)
+    std::copy(listed.begin(), listed.end(), values.begin());
+  else
+    values.clear();
+  return values;
+}
+
+OnnxConstant constantOf(const onnx::TensorProto& tensor, const std::string& name, const std::string& file) {
   const auto fail = [&](const char* why) {
-    throw Error(fmt::format("{}: the weights {} {}", file, tensor.name(), why));
+    throw Error(fmt::format("{}: the weights {} {}", file, name, why));
   };
   OnnxConstant constant;
   std::int64_t count = 1;
   for (const std::int64_t d : tensor.dims()) {
-    if (d < 1 || d > kMaxValues) fail("have an impossible shape");
+    if (d < (tensor.dims_size() == 1 ? 0 : 1) || d > kMaxValues) fail("have an impossible shape");
     count *= d;
     if (count > kMaxValues) fail("are too large");
     constant.shape.push_back(d);
   }
-  if (tensor.data_type() != onnx::TensorProto::FLOAT) fail("are not 32-bit float");
+  const bool whole = tensor.data_type() == onnx::TensorProto::INT64;
+  if (!whole && tensor.data_type() != onnx::TensorProto::FLOAT) fail("are not 32-bit float");
   if (tensor.data_location() == onnx::TensorProto::EXTERNAL)
     fail("lie in another file; save the network as one file");
   const std::size_t n = count;
-  constant.values.resize(n);
-  if (tensor.raw_data().size() == n * sizeof(float)) {
-    std::memcpy(constant.values.data(), tensor.raw_data().data(), n * sizeof(float));
-  } else if (static_cast<std::size_t>(tensor.float_data_size()) == n) {
-    std::copy(tensor.float_data().begin(), tensor.float_data().end(), constant.values.begin());
+  if (whole) {
+    for (const std::int64_t v : storedValues<std::int64_t>(tensor.raw_data(), tensor.int64_data(), n)) {
+      if (v < -kMostExact || v > kMostExact) fail("hold whole numbers that are too large");
+      constant.values.push_back(static_cast<float>(v));
+    }
   } else {
-    fail("have fewer or more values than their shape says; the file is damaged");
+    constant.values = storedValues<float>(tensor.raw_data(), tensor.float_data(), n);
   }
+  if (constant.values.size() != n)
+    fail("have fewer or more values than their shape says; the file is damaged");
   if (!std::all_of(constant.values.begin(), constant.values.end(), [](float v) { return std::isfinite(v); }))
     fail("hold values that are not numbers");
   return constant;
+}
+
+// The value of a node that gives nothing else.
+const onnx::TensorProto* constantIn(const onnx::NodeProto& node) {
+  if (node.op_type() != "Constant" || node.output_size() != 1) return nullptr;
+  for (const auto& a : node.attribute()) {
+    if (a.name() == "value" && a.type() == onnx::AttributeProto::TENSOR) return &a.t();
+  }
+  return nullptr;
 }
 
 OnnxNode nodeOf(const onnx::NodeProto& from) {
@@ -162,12 +190,17 @@ OnnxGraph readOnnxGraph(const std::filesystem::path& path) {
   graph.checksum = checksum(bytes);
   for (const auto& entry : model.metadata_props()) graph.metadata[entry.key()] = entry.value();
   for (const auto& tensor : model.graph().initializer())
-    graph.constants[tensor.name()] = constantOf(tensor, file);
+    graph.constants[tensor.name()] = constantOf(tensor, tensor.name(), file);
   for (const auto& input : model.graph().input()) {
     if (graph.constants.count(input.name()) == 0) graph.inputs.push_back(pictureOf(input));
   }
   for (const auto& output : model.graph().output()) graph.outputs.push_back(pictureOf(output));
-  for (const auto& node : model.graph().node()) graph.nodes.push_back(nodeOf(node));
+  for (const auto& node : model.graph().node()) {
+    if (const auto* value = constantIn(node); value != nullptr)
+      graph.constants[node.output(0)] = constantOf(*value, node.output(0), file);
+    else
+      graph.nodes.push_back(nodeOf(node));
+  }
   return graph;
 }
 

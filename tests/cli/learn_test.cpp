@@ -8,6 +8,7 @@
 #include "image/picture_file.h"
 #include "learn/quick_painter.h"
 #include "learn/recipe.h"
+#include "network/onnx_graph.h"
 #include "paint/recipe.h"
 #include "support/clips.h"
 #include "support/program.h"
@@ -188,6 +189,31 @@ TEST_F(LearnProgram, LearnsFromAClipAndPaintsFilms) {
               "at once");
   expectError({"learn", "ref.png", "--on", "clip.mkv", "--show", "9=f2.png", "-o", "o.painter.onnx"}, 1,
               "has no frame 9");
+}
+
+// One layer that turns colours about, from another program, whose white is 255.
+TEST_F(LearnProgram, PaintsAndFilmsWithAPainterMadeElsewhere) {
+  OnnxGraph graph;
+  graph.name = "elsewhere";
+  graph.inputs = {{"in", {"1", "3", "64", "64"}}};
+  graph.outputs = {{"out", {"1", "3", "64", "64"}}};
+  graph.constants = {{"white", {{1}, {255}}}, {"rest", {{1}, {0}}}};
+  graph.nodes = {{"Sub", "", {"white", "in"}, {"turned"}, {}, {}, {}},
+                 {"Add", "", {"turned", "rest"}, {"out"}, {}, {}, {}}};
+  writeOnnxGraph(folder / "negative.onnx", graph);
+  const RunResult painted = run({"paint", "photos/one.png", "--with", "negative.onnx", "-o", "out.png"});
+  ASSERT_EQ(painted.code, 0) << painted.err;
+  Image negative = readPicture(folder / "photos/one.png").image;
+  for (float& v : negative.pixels) v = 1 - v;
+  EXPECT_LT(testing_support::distance(readPicture(folder / "out.png").image, negative), 1e-5);
+  testing_support::writeClip(folder / "clip.mkv", testing_support::ClipRecipe{},
+                             testing_support::gliding(64, 48, 1, 0));
+  const RunResult film = run({"film", "clip.mkv", "--with", "negative.onnx", "-o", "out.mkv"});
+  EXPECT_EQ(film.code, 0) << film.err;
+  graph.nodes[1].op = "Gelu";
+  writeOnnxGraph(folder / "other.onnx", graph);
+  expectError({"paint", "photos/one.png", "--with", "other.onnx", "-o", "o.png"}, 1,
+              "the operator Gelu (out) does not fit: painters here are of Add,");
 }
 
 TEST_F(LearnProgram, VariesIntoAFolderWithASheet) {

@@ -8,6 +8,7 @@
 #include "base/stop.h"
 #include "film/film.h"
 #include "learn/paint_at_once.h"
+#include "learn/quick_painting.h"
 #include "support/clips.h"
 #include "support/support.h"
 
@@ -98,6 +99,18 @@ TEST_F(QuickFilm, IsSteadierWhereItIsHeld) {
   };
   const double free = errorAt(0);
   EXPECT_LT(errorAt(100), 0.7 * free);
+}
+
+// As those of other programs are.
+TEST_F(QuickFilm, APainterWithoutReferencesPaintsInItsOwnColours) {
+  painter.references.clear();
+  inputs.references.clear();
+  inputs.paint = settingsWith({&painter}, {});
+  ASSERT_TRUE(makeFilm(inputs, {}).finished);
+  const std::vector<Image> painted = framesOf(inputs.output);
+  ASSERT_EQ(painted.size(), 6U);
+  const Image alone = QuickPainting(painter.net, {96, 80}).paint(framesOf(clip())[0]);
+  EXPECT_LT(testing_support::distance(painted[0], alone), 1e-4);
 }
 
 TEST_F(QuickFilm, AKeyStandsAsItIs) {

@@ -68,7 +68,7 @@ TEST(Net, WhatDoesNotFitIsRefusedByItsLayer) {
   EXPECT_EQ(complaintOf({first, {.from = 1, .outputs = 4}}),
             "layer 2 of the network takes what does not stand before it");
   EXPECT_EQ(complaintOf({{.outputs = 4, .kernel = 2}}),
-            "layer 1 of the network has a kernel that is not odd");
+            "layer 1 of the network has a kernel that it cannot have");
   EXPECT_EQ(complaintOf({first, {.kind = Kind::normalisation, .from = 0, .outputs = 5}}),
             "layer 2 of the network gives other channels than it takes");
   EXPECT_EQ(complaintOf({first, {.kind = Kind::enlarging, .from = 0, .outputs = 4}}),

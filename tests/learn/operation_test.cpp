@@ -42,8 +42,8 @@ std::vector<float> parametersFor(const NetLayer& layer, int inputs) {
   return firstParameters(net, 4);
 }
 
-Values through(const NetLayer& layer, Values& source, int block) {
-  const auto operation = makeOperation(layer, source.layout, block);
+Values through(const NetLayer& layer, Values& source, const Blocking& blocking) {
+  const auto operation = makeOperation(layer, source.layout, blocking);
   Values target(operation->output());
   const std::vector<float> parameters = parametersFor(layer, source.layout.channels);
   std::vector<float> moments(2 * static_cast<std::size_t>(layer.outputs));
@@ -55,9 +55,10 @@ Values through(const NetLayer& layer, Values& source, int block) {
   return target;
 }
 
-std::vector<float> pulledBack(const NetLayer& layer, Values& source, Values& gradient, int block) {
-  const auto operation = makeOperation(layer, source.layout, block);
-  Values target = through(layer, source, block);
+std::vector<float> pulledBack(const NetLayer& layer, Values& source, Values& gradient,
+                              const Blocking& blocking) {
+  const auto operation = makeOperation(layer, source.layout, blocking);
+  Values target = through(layer, source, blocking);
   Values back(source.layout);
   const std::vector<float> parameters = parametersFor(layer, source.layout.channels);
   std::vector<float> slope(parameters.size());
@@ -92,11 +93,11 @@ TEST(Operation, EveryBlockGivesTheSame) {
     std::vector<std::vector<float>> forward;
     std::vector<std::vector<float>> backward;
     for (const int block : {16, 8, 0}) {
-      Values source = drawn(blockedLayout(35, kWidth, kHeight, block), 1);
-      Values target = through(layer, source, block);
+      Values source = drawn(blockedLayout(35, kWidth, kHeight, {block}), 1);
+      Values target = through(layer, source, {block});
       forward.push_back(toDense(target.buffer()));
       Values gradient = drawn(target.layout, 2);
-      backward.push_back(pulledBack(layer, source, gradient, block));
+      backward.push_back(pulledBack(layer, source, gradient, {block}));
     }
     for (const std::size_t other : {1U, 2U}) {
       ASSERT_EQ(forward[other].size(), forward[0].size());
@@ -112,16 +113,16 @@ TEST(Operation, EveryBlockGivesTheSame) {
 
 TEST(Operation, EnlargingKeepsWhatIsLevelAndItsGradientIsTheTranspose) {
   const NetLayer layer{.kind = Kind::enlarging, .outputs = 3};
-  const Layout layout = blockedLayout(3, kWidth, kHeight, 16);
+  const Layout layout = blockedLayout(3, kWidth, kHeight, {16});
   Values level(layout);
   for (int c = 0; c < 3; ++c) {
     for (int p = 0; p < kWidth * kHeight; ++p) level.memory[layout.at(c, p)] = 0.25F;
   }
-  for (const float v : toDense(through(layer, level, 16).buffer())) EXPECT_EQ(v, 0.25F);
+  for (const float v : toDense(through(layer, level, {16}).buffer())) EXPECT_EQ(v, 0.25F);
   Values a = drawn(layout, 1);
-  Values enlarged = through(layer, a, 16);
+  Values enlarged = through(layer, a, {16});
   Values g = drawn(enlarged.layout, 2);
-  const std::vector<float> back = pulledBack(layer, a, g, 16);
+  const std::vector<float> back = pulledBack(layer, a, g, {16});
   const std::vector<float> first = toDense(a.buffer());
   double there = 0;
   double here = 0;
@@ -135,8 +136,8 @@ TEST(Operation, EnlargingKeepsWhatIsLevelAndItsGradientIsTheTranspose) {
 // Nothing may stand where a block has room for more channels than there are: the next layer would take it.
 TEST(Operation, RoomForMoreChannelsStaysEmpty) {
   for (const NetLayer& layer : kinds()) {
-    Values source = drawn(blockedLayout(35, kWidth, kHeight, 16), 1);
-    const Values target = through(layer, source, 16);
+    Values source = drawn(blockedLayout(35, kWidth, kHeight, {16}), 1);
+    const Values target = through(layer, source, {16});
     const int full = target.layout.blocks * target.layout.inner;
     for (int c = target.layout.channels; c < full; ++c) {
       for (int p = 0; p < target.layout.height * target.layout.width; ++p)
