@@ -40,6 +40,7 @@ DemoPace paceOf(const Demo& demo) {
   };
   // Each photo is graded twice, the second time together; and weaving takes its time, too.
   pace.grading = 2 * foretoldSeconds(gradings(demo).back()) + weavingSeconds();
+  pace.learning = learningSeconds(demo);
   pace.film = [demo, painted = filmTime(paintedFilm(demo)),
                graded = filmTime(gradedFilm(demo))](const DemoScale& scale) {
     return painted(settingsAt(demo, scale, scale.filmEdge), scale.frames) + graded({}, scale.frames);
@@ -49,8 +50,10 @@ DemoPace paceOf(const Demo& demo) {
 
 std::string inWords(const DemoScale& scale, int paintings) {
   return fmt::format(
-      "{} paintings of {} pixels, ten graded photos, nine woven pieces, and {} of the clip at {}", paintings,
-      scale.longEdge, scale.frames == 0 ? "all" : fmt::format("{} frames", scale.frames), scale.filmEdge);
+      "{} paintings of {} pixels, ten graded photos, nine woven pieces, {}{} of the clip at {}{}", paintings,
+      scale.longEdge, scale.learns ? "" : "and ",
+      scale.frames == 0 ? "all" : fmt::format("{} frames", scale.frames), scale.filmEdge,
+      scale.learns ? ", and all of it by a quick painter" : "");
 }
 
 std::string inWords(const DemoScale& scale) { return inWords(scale, scale.photos * kDemoReferences); }
@@ -93,6 +96,7 @@ Wish wishOf(const po::variables_map& given) {
 // What was asked for, and of the rest what fits.
 DemoScale firstScale(const Wish& wish, const DemoPace& pace) {
   DemoScale scale;
+  scale.learns = wish.all;
   if (!wish.all && !wish.longEdge) scale = withPaintings(scale, pace, kFirst, kWhole);
   if (wish.longEdge) scale.longEdge = *wish.longEdge;
   return scale;
@@ -126,6 +130,7 @@ int runDemo(Demo demo, const Wish& wish, const DemoPace& pace, Clock::time_point
   if (parts.back().outcome == 0) parts.push_back(weaveDemo(demo));
   demo.scale = filmFitted(demo.scale, wish, pace, left());
   if (parts.back().outcome == 0) parts.push_back(filmDemo(demo));
+  if (parts.back().outcome == 0 && demo.scale.learns) parts.push_back(learnDemo(demo));
   if (parts.back().outcome != 0) return parts.back().outcome;
   std::vector<GallerySection> sections;
   for (DemoPart& part : parts) sections.push_back(std::move(part.section));
@@ -185,7 +190,7 @@ CommandHelp demoHelp() {
       "usage: jugendstil demo [DIR] [options]\n\n"
       "Paints the Palmarium's photos after its paintings, grades them after its photos, weaves its\n"
       "swatches, and paints and grades its clip: as much and as large as fits into six minutes here. A\n"
-      "sheet for each, and index.html with all of it.\n\n"
+      "sheet for each, and index.html with all of it. With --all a quick painter learns the clip, too.\n\n"
       "  jugendstil demo\n  jugendstil demo /tmp/look --long-edge 384 --frames 24\n",
       {demoOptions()}};
 }
@@ -204,6 +209,7 @@ int demoCommand(const Words& words) {
   for (const char* file : {"index.html", "sheet.png", "grade-sheet.png", "weave-sheet.png", "film-sheet.png"})
     requireFree(demo.folder / file, demo.force || demo.dryRun);
   const Wish wish = wishOf(given);
+  if (wish.all) requireFree(demo.folder / kDemoPainter, demo.force || demo.dryRun);
   const Clock::time_point begin = Clock::now();
   const DemoPace pace = paceOf(demo);
   demo.scale = firstScale(wish, pace);

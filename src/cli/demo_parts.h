@@ -39,6 +39,10 @@ FilmJob gradedFilm(const Demo& demo);
 // What weaving all of its pieces takes.
 double weavingSeconds();
 
+inline constexpr const char* kDemoPainter = "pond.painter.onnx";
+// What learning on the clip, and painting the clip with what it came to, takes.
+double learningSeconds(const Demo& demo);
+
 // A part's section of the page, or what an interrupted one came to.
 struct DemoPart {
   int outcome = 0;
@@ -51,5 +55,6 @@ DemoPart paintDemo(const Demo& demo, const std::function<bool()>& timeForMore);
 DemoPart gradeDemo(const Demo& demo);
 DemoPart weaveDemo(const Demo& demo);
 DemoPart filmDemo(const Demo& demo);
+DemoPart learnDemo(const Demo& demo);
 
 }  // namespace jugendstil::cli

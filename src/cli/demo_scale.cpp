@@ -33,7 +33,7 @@ double paintingSeconds(const DemoScale& scale, const DemoPace& pace) {
 }
 
 double secondsOf(const DemoScale& scale, const DemoPace& pace) {
-  return paintingSeconds(scale, pace) + pace.grading + pace.film(scale);
+  return paintingSeconds(scale, pace) + pace.grading + pace.film(scale) + (scale.learns ? pace.learning : 0);
 }
 
 DemoScale withPaintings(DemoScale scale, const DemoPace& pace, double first, double whole) {

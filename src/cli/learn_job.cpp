@@ -270,6 +270,12 @@ int learnSeveral(const LearnJob& job) {
 
 }  // namespace
 
+double foretoldSeconds(const LearnJob& job) {
+  LearnRecipe recipe = job.recipe;
+  const LearnFiles files = readLearn(recipe, true);
+  return secondsPerStep(recipe, files) * recipe.settings.steps;
+}
+
 int runLearnJob(const LearnJob& job) { return job.vary.empty() ? learnOne(job) : learnSeveral(job); }
 
 }  // namespace jugendstil::cli

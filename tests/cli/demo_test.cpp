@@ -51,6 +51,16 @@ TEST(DemoScale, TheSlowerTheMachineTheSmallerTheDemoThatFits) {
   EXPECT_EQ(withFilm(quick, machineOf(5), 200).frames, 0) << "all of the clip";
 }
 
+TEST(DemoScale, AQuickPainterIsLearnedWhereAllIsAskedFor) {
+  DemoPace pace = machineOf(5);
+  DemoScale scale;
+  const double without = secondsOf(scale, pace);
+  pace.learning = 500;
+  EXPECT_EQ(secondsOf(scale, pace), without + 500);
+  scale.learns = false;
+  EXPECT_EQ(secondsOf(scale, pace), without);
+}
+
 TEST(DemoScale, WhatTakesLongerThanForetoldLeavesTheRestOut) {
   DemoScale scale;
   scale.longEdge = 384;
@@ -118,13 +128,16 @@ TEST_F(DemoProgram, SaysFirstHowLongItTakesAndWhatAllWouldAdd) {
   const RunResult r = run({"demo", "look", "--dry-run"});
   ASSERT_EQ(r.code, 0) << r.err;
   EXPECT_NE(r.out.find("the demo: "), std::string::npos) << r.out;
-  EXPECT_NE(r.out.find("with --all: 6 paintings of 768 pixels, ten graded photos, nine woven pieces, and "
-                       "all of the clip at 480; about "),
+  EXPECT_NE(r.out.find("with --all: 6 paintings of 768 pixels, ten graded photos, nine woven pieces, all "
+                       "of the clip at 480, and all of it by a quick painter; about "),
             std::string::npos)
       << r.out;
   EXPECT_FALSE(std::filesystem::exists(folder / "look"));
   const RunResult whole = run({"demo", "look", "--all", "--dry-run"});
   EXPECT_NE(whole.out.find("the demo: 6 paintings of 768 pixels"), std::string::npos) << whole.out;
+  std::filesystem::create_directory(folder / "look");
+  testing_support::writeContent(folder / "look" / "pond.painter.onnx", "somebody's own");
+  testing_support::expectError({"demo", "look", "--all"}, folder.path, 1, "pond.painter.onnx exists");
   testing_support::expectError({"demo", "other", "--frames", "0.5"}, folder.path, 2, "frames");
   testing_support::expectError({"demo", "other", "--steps", "many"}, folder.path, 2, "steps");
 }
