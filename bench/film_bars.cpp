@@ -196,13 +196,13 @@ Run paintSteadily(const Material& m, const PaintSettings& settings) {
     std::optional<Motion> motion;
     if (i == 0) {
       painter.beginShot(frame);
-      painted = painter.paintFirst(frame, 1, {});
+      painted = painter.paintFirst(frame, {}, 1, {});
     } else {
       motion = history.toLatest(grey);
       lead = history.lead(grey, before, *motion,
                           [&](std::int64_t place) { return stored[static_cast<std::size_t>(place)]; });
       lead->canvas = carriedCanvas(canvas, motion->back);
-      painted = painter.paintNext(frame, *lead, false, run.losses.back() * 1.1, i + 1, {});
+      painted = painter.paintNext(frame, {}, *lead, false, run.losses.back() * 1.1, i + 1, {});
       motion = motionBetween(greyOf(m.frames[i]), greyOf(m.frames[i - 1]), 0);
     }
     run.frames.push_back(brushwork.laidIn(painted.picture, drawingOf(basis, m.frames[i]), motion));
@@ -226,7 +226,7 @@ Run paintEachByItself(const Material& m, const PaintSettings& settings) {
     const auto begin = Clock::now();
     const Image frame = resizePhoto(m.frames[i], plan.working.width, plan.working.height);
     painter.beginShot(frame);
-    const PaintedFrame painted = painter.paintFirst(frame, i + 1, {});
+    const PaintedFrame painted = painter.paintFirst(frame, {}, i + 1, {});
     const PaintBasis basis = paintBasis(m.frames[i], m.references, settings);
     brushwork.beginShot(basis);
     run.frames.push_back(brushwork.laidIn(painted.picture, drawingOf(basis, m.frames[i]), {}));

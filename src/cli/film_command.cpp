@@ -26,7 +26,8 @@ po::options_description fileOptions(const char* clip, const char* recipe) {
       "after,a", referencesValue(),
       "references, all words up to the next option; each may have a share (@3)")(
       "with,w", po::value<std::string>()->value_name("PAINTER"),
-      "a quick painter (NAME.painter.onnx, see jugendstil learn), in place of references")(
+      "a quick painter (NAME.painter.onnx, see jugendstil learn), in place of references: paints at once. "
+      "Beside --after it begins what is then optimised, in fewer steps")(
       "output,o", po::value<std::string>()->value_name("OUT"),
       "what to write: .mkv (FFV1, lossless), .mp4 or .mov (H.264), .webm (VP9), shot_%05d.png (frames), .y4m "
       "or - "
@@ -74,11 +75,11 @@ void takeFilmDefaults(FilmRecipe& recipe, const po::variables_map& given) {
   });
 }
 
-// A painter in place of a recipe's references, or references in place of its painter.
+// A painter in place of a recipe's references, or references in place of its painter, or both.
 void takePainter(const po::variables_map& given, FilmRecipe& recipe) {
   if (given.count("with") != 0) {
     recipe.painter = inputNamed(textOf(given, "with"));
-    recipe.references.clear();
+    if (given.count("after") == 0) recipe.references.clear();
   } else if (given.count("after") != 0) {
     recipe.painter.reset();
   }
@@ -119,11 +120,13 @@ fs::path proofName(const fs::path& output) {
   return output.parent_path() / (output.stem().string() + ".proof" + output.extension().string());
 }
 
-// A quick painter paints at once, in one manner.
 void requireSenseOfPainter(const FilmRecipe& recipe, const po::variables_map& given) {
   if (recipe.grade) throw UsageError("--with paints; leave it out where the clip is graded");
-  if (given.count("after") != 0)
-    throw UsageError("a film is painted with a painter or after references; give --with or --after");
+  if (!paintsAtOnce(recipe)) {
+    if (given.count("start") != 0)
+      throw UsageError("--with and --start both say what a painting begins with; leave one out");
+    return;
+  }
   if (given.count("frame-steps") != 0)
     throw UsageError("--frame-steps goes with --after REF: a painter paints at once, without steps");
   refuseLearnedOrOptimising(given);
@@ -235,7 +238,7 @@ FilmRecipe presetFrom(const std::string& file) {
   preset.paint.finish = preset.paint.proof = false;
   preset.start = std::move(painting.start);
   preset.references = std::move(painting.references);
-  if (preset.references.empty()) preset.painter = std::move(painting.painter);
+  preset.painter = std::move(painting.painter);
   return preset;
 }
 

@@ -17,6 +17,7 @@
 #include "cli/film_display.h"
 #include "cli/film_pace.h"
 #include "cli/interrupt.h"
+#include "cli/painters.h"
 #include "cli/recipe_options.h"
 #include "cli/say.h"
 #include "clip/clip_writer.h"
@@ -114,6 +115,10 @@ void takeReferences(const FilmRecipe& recipe, Inputs& inputs) {
   for (const RecipeInput& r : recipe.references)
     inputs.film.references.push_back({rgbOf(readPicture(r.path).image), r.share});
   if (recipe.start) inputs.film.start = rgbOf(readPicture(recipe.start->path).image);
+  if (!recipe.painter) return;
+  inputs.painter = readQuickPainter(recipe.painter->path);
+  inputs.film.beginner = &inputs.painter;
+  inputs.film.paint = begunSettings(recipe.paint);
 }
 
 void readInputs(const FilmJob& job, const std::string& clip, Inputs& inputs) {
@@ -134,7 +139,7 @@ void readInputs(const FilmJob& job, const std::string& clip, Inputs& inputs) {
   } else {
     for (const FrameInput& key : recipe.keys)
       film.keys.push_back({key.frame, rgbOf(readPicture(key.file.path).image)});
-    if (recipe.painter)
+    if (paintsAtOnce(recipe))
       takePainter(recipe, inputs);
     else
       takeReferences(recipe, inputs);
@@ -160,8 +165,8 @@ std::string planLine(const FilmJob& job, const FilmPlan& plan) {
       job.recipe.grade ? "grading" : "painting",
       clipOf(job) == "-" ? "the pipe" : job.recipe.clip->path.filename().string(), plan.clip.width,
       plan.clip.height, plan.clip.times.size(), plan.clip.times.size() == 1 ? "" : "s",
-      plan.clip.rate.value(), job.recipe.painter ? "with" : "after", afterWords(job.recipe), plan.frames,
-      plan.frames == 1 ? "" : "s", plan.size.width, plan.size.height,
+      plan.clip.rate.value(), paintsAtOnce(job.recipe) ? "with" : "after", afterWords(job.recipe),
+      plan.frames, plan.frames == 1 ? "" : "s", plan.size.width, plan.size.height,
       plan.clip.sound.empty() || !job.recipe.settings.sound ? "" : ", sound " + plan.clip.sound);
 }
 
@@ -169,7 +174,8 @@ std::string planLine(const FilmJob& job, const FilmPlan& plan) {
 void printInputs(const FilmRecipe& recipe) {
   say(stdout, "  clip {}\n", recipe.clip->path.string());
   tellInputs(recipe.references, {}, {});
-  if (recipe.painter) say(stdout, "  with {}\n", recipe.painter->path.string());
+  if (recipe.painter)
+    say(stdout, "  {} {}\n", paintsAtOnce(recipe) ? "with" : "begun by", recipe.painter->path.string());
   if (recipe.look) say(stdout, "  look {}\n", recipe.look->path.string());
   for (const FrameInput& key : recipe.keys)
     say(stdout, "  key at frame {}: {}\n", key.frame, key.file.path.string());
@@ -416,6 +422,7 @@ FilmTimeOf filmTime(const FilmJob& asked) {
   return [recipe = job.recipe, inputs](const PaintSettings& settings, int frames) mutable {
     recipe.paint = inputs->film.paint = settings;
     if (inputs->film.painter != nullptr) inputs->film.paint = settingsWith({&inputs->painter}, settings);
+    if (inputs->film.beginner != nullptr) inputs->film.paint = begunSettings(settings);
     recipe.settings.frames = inputs->film.film.frames = frames;
     return foretoldTime(recipe, inputs->film, planFilm(inputs->film)).seconds;
   };

@@ -33,9 +33,10 @@ double pixelsOf(const FilmPlan& plan) {
 // whose size is within a factor of two.
 std::string keyOf(const FilmRecipe& recipe, const FilmPlan& plan) {
   const double edge = std::sqrt(1.0 * plan.size.width * plan.size.height);
-  std::string kind = recipe.grade || recipe.painter ? gradeCalibrationKey(recipe.paint.threads)
-                                                    : calibrationKey(recipe.paint, recipe.network->checksum);
-  if (recipe.painter) kind += fmt::format(" | at once{}", recipe.paint.brushwork ? ", brush-work" : "");
+  std::string kind = recipe.grade || paintsAtOnce(recipe)
+                         ? gradeCalibrationKey(recipe.paint.threads)
+                         : calibrationKey(recipe.paint, recipe.network->checksum);
+  if (paintsAtOnce(recipe)) kind += fmt::format(" | at once{}", recipe.paint.brushwork ? ", brush-work" : "");
   return fmt::format("{} | film of about {} pixels a side", kind, std::exp2(std::round(std::log2(edge))));
 }
 

@@ -52,19 +52,6 @@ struct Inputs {
   Painters painters;
 };
 
-// What a quick painter has begun needs no coarse levels and fewer steps.
-constexpr int kBegunSteps = 120;
-constexpr const char* kBegun = "painter";
-
-PaintSettings begunSettings(PaintSettings settings) {
-  settings.start = kBegun;
-  if (settings.steps.empty() && settings.levels == 0) {
-    settings.levels = 1;
-    settings.steps = {kBegunSteps};
-  }
-  return settings;
-}
-
 // As they are painted with.
 PaintSettings settingsFor(const PaintRecipe& recipe) {
   return recipe.painter && !paintsAtOnce(recipe) ? begunSettings(recipe.settings) : recipe.settings;

@@ -52,6 +52,16 @@ const QuickPainter* read(RecipeInput& input, bool quiet, Painters& painters) {
 
 }  // namespace
 
+PaintSettings begunSettings(PaintSettings settings) {
+  constexpr int kSteps = 120;
+  settings.start = "painter";
+  if (settings.steps.empty() && settings.levels == 0) {
+    settings.levels = 1;
+    settings.steps = {kSteps};
+  }
+  return settings;
+}
+
 bool paintsAtOnce(const PaintRecipe& recipe) {
   const bool byParts = std::any_of(recipe.parts.begin(), recipe.parts.end(),
                                    [](const RecipePart& part) { return isPainter(part.reference); });

@@ -11,6 +11,10 @@
 
 namespace jugendstil::cli {
 
+// Settings of what a quick painter begins: it needs no coarse levels and fewer steps, where nothing else is
+// asked for.
+PaintSettings begunSettings(PaintSettings settings);
+
 // Whether the painting is made by quick painters alone, without optimising.
 bool paintsAtOnce(const PaintRecipe& recipe);
 

@@ -135,10 +135,15 @@ std::string filmRecipeText(const FilmRecipe& recipe, const fs::path& folder) {
 
 FilmRecipe parseFilmRecipe(std::string_view text, const fs::path& file) { return Parser(text, file).parse(); }
 
+bool paintsAtOnce(const FilmRecipe& recipe) { return recipe.painter && recipe.references.empty(); }
+
 std::string afterWords(const FilmRecipe& recipe) {
   if (recipe.look) return recipe.look->path.filename().string();
-  if (recipe.painter) return recipe.painter->path.filename().string();
   const std::string words = referenceWords(recipe.references);
+  if (recipe.painter) {
+    const std::string painter = recipe.painter->path.filename().string();
+    return words.empty() ? painter : fmt::format("{}, begun by {}", words, painter);
+  }
   return words.empty() ? "its keyframes" : words;
 }
 

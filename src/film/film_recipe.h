@@ -35,7 +35,7 @@ struct FilmRecipe {
   std::string film;                 // name of the result, beside the recipe
   std::optional<RecipeInput> clip;  // its checksum is of the ends only
   std::vector<RecipeInput> references;
-  std::optional<RecipeInput> painter;  // that paints in their place
+  std::optional<RecipeInput> painter;  // that paints in their place, or begins what is painted after them
   std::vector<FrameInput> keys;
   std::vector<FrameInput> masks;        // pictures for frames,
   std::optional<RecipeInput> maskClip;  // or a clip
@@ -53,6 +53,9 @@ struct FilmRecipe {
 // As paintRecipeText() and parsePaintRecipe().
 std::string filmRecipeText(const FilmRecipe& recipe, const std::filesystem::path& folder);
 FilmRecipe parseFilmRecipe(std::string_view text, const std::filesystem::path& file);
+
+// Whether a quick painter paints, and does not only begin.
+bool paintsAtOnce(const FilmRecipe& recipe);
 
 // References, look or painter as one says them; "its keyframes" where there are none.
 std::string afterWords(const FilmRecipe& recipe);

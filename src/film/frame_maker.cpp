@@ -8,6 +8,7 @@
 
 #include "base/error.h"
 #include "film/plan.h"
+#include "film/quick_shot.h"
 #include "film/shot_looks.h"
 #include "film/steady_painter.h"
 #include "grade/grader.h"
@@ -26,9 +27,15 @@ class Painter final : public FrameMaker {
         keys_(keys),
         pass_(pass),
         painter_(*work.inputs.chain, referencesOf(work.inputs), work.inputs.paint,
-                 {work.inputs.film.steady, ledSteps(work.inputs.film)}, work.painted, work.inputs.start) {}
+                 {work.inputs.film.steady, ledSteps(work.inputs.film)}, work.painted, work.inputs.start) {
+    if (work.inputs.beginner != nullptr)
+      beginner_.emplace(*work.inputs.beginner, work.painted, work.inputs.paint);
+  }
 
-  void beginShot(const Image& photo, std::int64_t) override { painter_.beginShot(photo); }
+  void beginShot(const Image& photo, std::int64_t) override {
+    painter_.beginShot(photo);
+    if (beginner_) beginner_->begin(photo);
+  }
   bool led() const override { return true; }
 
   MadeFrame make(const Image& photo, const std::optional<Lead>& lead, bool careful, double lossBefore,
@@ -43,8 +50,10 @@ class Painter final : public FrameMaker {
                  count, step, steps, lossBefore);
     };
     const std::optional<Lead> all = pass_ == 1 ? keys_.joined(lead, record.frame, record.shot) : lead;
-    PaintedFrame painted = all ? painter_.paintNext(photo, *all, !lead, lossBefore * kEnough, draw, progress)
-                               : painter_.paintFirst(photo, draw, progress);
+    const Image begun = beginner_ ? beginner_->paint(photo) : Image();
+    PaintedFrame painted =
+        all ? painter_.paintNext(photo, begun, *all, !lead, lossBefore * kEnough, draw, progress)
+            : painter_.paintFirst(photo, begun, draw, progress);
     record.loss = painted.loss;
     record.steps += painted.steps;
     if (!painted.sound) return {};
@@ -56,6 +65,7 @@ class Painter final : public FrameMaker {
   const KeyLeads& keys_;
   int pass_;
   SteadyPainter painter_;
+  std::optional<QuickShot> beginner_;
 };
 
 class ShotGrader final : public FrameMaker {

@@ -40,8 +40,10 @@ struct FilmInputs {
   std::string output;  // as codecForName() takes it
   // Painting.
   const Chain* chain = nullptr;
-  const QuickPainter* painter =
-      nullptr;  // paints frames at once instead, with `paint` as settingsWith gives it
+  // Paints frames at once instead, with `paint` as settingsWith gives it.
+  const QuickPainter* painter = nullptr;
+  // Makes what is painted over where nothing leads; `paint` with few levels and steps.
+  const QuickPainter* beginner = nullptr;
   std::vector<PaintReference> references;
   PaintSettings paint;
   Image start;  // RGB; where paint.start is a file: what the first frame of each shot is painted over

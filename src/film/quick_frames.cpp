@@ -3,9 +3,8 @@
 #include <optional>
 
 #include "film/frame_maker.h"
-#include "film/plan.h"
+#include "film/quick_shot.h"
 #include "image/mask.h"
-#include "learn/quick_painting.h"
 
 namespace jugendstil {
 namespace {
@@ -19,22 +18,17 @@ class QuickFrames final : public FrameMaker {
       : work_(work),
         keys_(keys),
         pass_(pass),
+        shot_(*work.inputs.painter, work.painted, work.inputs.paint),
         carried_(static_cast<float>(kMostCarried * work.inputs.film.steady / 100)) {}
 
-  void beginShot(const Image& photo, std::int64_t) override {
-    const QuickPainter& painter = *work_.inputs.painter;
-    basis_ = shotBasis(work_.inputs, photo);
-    painting_.emplace(painter.net, work_.painted);
-    painting_->paint(drawingOf(basis_, photo));
-    painting_->holdMoments(painting_->moments());
-  }
+  void beginShot(const Image& photo, std::int64_t) override { shot_.begin(photo); }
   bool led() const override { return true; }
 
   MadeFrame make(const Image& photo, const std::optional<Lead>& lead, bool, double,
                  FrameRecord& record) override {
     if (const Image* key = keys_.keyAt(record.frame)) return {withRipeness(*key, nullptr), {}};
     const std::optional<Lead> all = pass_ == 1 ? keys_.joined(lead, record.frame, record.shot) : lead;
-    Image painted = painting_->paint(drawingOf(basis_, photo));
+    Image painted = shot_.paint(photo);
     if (all) holdTo(*all, painted);
     return {withRipeness(painted, all ? &*all : nullptr), {}};
   }
@@ -49,9 +43,8 @@ class QuickFrames final : public FrameMaker {
   FilmWork& work_;
   const KeyLeads& keys_;
   int pass_;
+  QuickShot shot_;
   float carried_;
-  PaintBasis basis_;
-  std::optional<QuickPainting> painting_;
 };
 
 }  // namespace

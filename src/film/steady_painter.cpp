@@ -134,7 +134,8 @@ void SteadyPainter::beginShot(const Image& photo) {
   if (levels_.empty() || settings_.palette == Palette::photo) measure();
 }
 
-PaintedFrame SteadyPainter::paintFirst(const Image& photo, std::uint64_t draw, const StepProgress& progress) {
+PaintedFrame SteadyPainter::paintFirst(const Image& photo, const Image& begun, std::uint64_t draw,
+                                       const StepProgress& progress) {
   const Image drawing = drawingOf(basis_, photo);
   PaintedFrame out;
   std::unique_ptr<Easel> coarse;  // of a level before the last
@@ -162,21 +163,23 @@ PaintedFrame SteadyPainter::paintFirst(const Image& photo, std::uint64_t draw, c
     out.canvas = run.canvas();  // the last one's stays
     return out.sound;
   };
-  CourseResult done = paintCoarseToFine(plan_.levels, firstStateOf(photo, drawing), draw, caution_, course);
+  const Image first = begun.empty() ? firstStateOf(photo, drawing) : begun;
+  CourseResult done = paintCoarseToFine(plan_.levels, first, draw, caution_, course);
   if (done.stopped) throw Stopped{};
   out.picture = clipped(std::move(done.picture));
   out.canvas = clipped(std::move(out.canvas));
   return out;
 }
 
-PaintedFrame SteadyPainter::paintNext(const Image& photo, const Lead& lead, bool begins, double enough,
-                                      std::uint64_t draw, const StepProgress& progress) {
+PaintedFrame SteadyPainter::paintNext(const Image& photo, const Image& begun, const Lead& lead, bool begins,
+                                      double enough, std::uint64_t draw, const StepProgress& progress) {
   const LevelPlan& level = levels_.back().plan;
   const Image drawing = drawingOf(basis_, photo);
   Easel& easel = lastEasel();
   easel.hold(drawing, basis_.likeness);
   easel.holdPixels(lead.picture, lead.strength, heldWeight(steady_.steady));
-  const Image start = startOf(photo, drawing, lead, level.picture);
+  const Image start =
+      begun.empty() ? startOf(photo, drawing, lead, level.picture) : mixed(begun, lead.picture, lead.known);
   if (1 - coverage(lead.known) > kMuchNew)
     easel.lookAt(levels_.back().targets, lead.fresh);
   else

@@ -33,14 +33,16 @@ class SteadyPainter {
   // A shot's colours are settled by its first frame and stay.
   void beginShot(const Image& photo);
 
-  // A frame from nothing, coarse to fine. `draw` picks what is random.
-  PaintedFrame paintFirst(const Image& photo, std::uint64_t draw, const StepProgress& progress);
+  // A frame from nothing, coarse to fine; over `begun` where that is not empty. `draw` picks what is random.
+  PaintedFrame paintFirst(const Image& photo, const Image& begun, std::uint64_t draw,
+                          const StepProgress& progress);
 
-  // A frame that is led, at the last level only. It stops before its steps are done where the loss has come
-  // to `enough` and falls no more. Where the lead is not the frame before, much may be new: `begins` takes as
-  // many steps as the last level of a frame from nothing.
-  PaintedFrame paintNext(const Image& photo, const Lead& lead, bool begins, double enough, std::uint64_t draw,
-                         const StepProgress& progress);
+  // A frame that is led, at the last level only, over `begun`, where that is not empty, in what is new. It
+  // stops before its steps are done where the loss has come to `enough` and falls no more. Where the lead is
+  // not the frame before, much may be new: `begins` takes as many steps as the last level of a frame from
+  // nothing.
+  PaintedFrame paintNext(const Image& photo, const Image& begun, const Lead& lead, bool begins, double enough,
+                         std::uint64_t draw, const StepProgress& progress);
 
   // With smaller steps from now on, for a frame that failed; 1 is as usual.
   void setCaution(float caution) { caution_ = caution; }

@@ -181,8 +181,9 @@ TEST_F(LearnProgram, LearnsFromAClipAndPaintsFilms) {
   EXPECT_EQ(run({"redo", "out.recipe.toml"}).code, 0);
   EXPECT_EQ(contentOf(folder / "out-again.mkv"), contentOf(folder / "out.mkv"));
   EXPECT_NE(run({"history", "."}).out.find("film.painter.onnx"), std::string::npos);
-  expectError({"film", "clip.mkv", "--with", "film.painter.onnx", "--after", "ref.png", "-o", "o.mkv"}, 2,
-              "give --with or --after");
+  expectError({"film", "clip.mkv", "--with", "film.painter.onnx", "--after", "ref.png", "--start", "noise",
+               "-o", "o.mkv"},
+              2, "both say what a painting begins with");
   expectError({"film", "clip.mkv", "--with", "film.painter.onnx", "--likeness", "20", "-o", "o.mkv"}, 2,
               "learned");
   expectError({"film", "clip.mkv", "--with", "film.painter.onnx", "--frame-steps", "3", "-o", "o.mkv"}, 2,
@@ -214,6 +215,30 @@ TEST_F(LearnProgram, PaintsAndFilmsWithAPainterMadeElsewhere) {
   writeOnnxGraph(folder / "other.onnx", graph);
   expectError({"paint", "photos/one.png", "--with", "other.onnx", "-o", "o.png"}, 1,
               "the operator Gelu (out) does not fit: painters here are of Add,");
+}
+
+TEST_F(LearnProgram, BeginsAFilmThatIsOptimised) {
+  ASSERT_EQ(run(learn("oil.painter.onnx")).code, 0);
+  testing_support::writeClip(folder / "clip.mkv", testing_support::ClipRecipe{},
+                             testing_support::gliding(64, 48, 1, 0));
+  const auto film = [](const std::string& output, const std::vector<std::string>& more) {
+    std::vector<std::string> words{"film", "clip.mkv", "--after", "ref.png",       "-o",
+                                   output, "--frames", "2",       "--frame-steps", "2"};
+    words.insert(words.end(), more.begin(), more.end());
+    return words;
+  };
+  EXPECT_NE(
+      run(film("b.mkv", {"--with", "oil.painter.onnx", "--dry-run"})).out.find("begun by oil.painter.onnx"),
+      std::string::npos);
+  const RunResult begun = run(film("b.mkv", {"--with", "oil.painter.onnx", "--steps", "2", "--levels", "1"}));
+  ASSERT_EQ(begun.code, 0) << begun.err;
+  ASSERT_EQ(run(film("p.mkv", {"--steps", "2", "--levels", "1"})).code, 0);
+  EXPECT_NE(contentOf(folder / "b.mkv"), contentOf(folder / "p.mkv"));
+  EXPECT_EQ(run({"redo", "b.recipe.toml"}).code, 0);
+  EXPECT_EQ(contentOf(folder / "b-again.mkv"), contentOf(folder / "b.mkv"));
+  // Without the painter it is the film that was never begun by one.
+  EXPECT_EQ(run({"redo", "b.recipe.toml", "--after", "ref.png", "-o", "q.mkv"}).code, 0);
+  EXPECT_EQ(contentOf(folder / "q.mkv"), contentOf(folder / "p.mkv"));
 }
 
 TEST_F(LearnProgram, VariesIntoAFolderWithASheet) {
