@@ -34,6 +34,7 @@ Run painted(const Chain& chain, const PaintInputs& inputs, SolverKind solver) {
   settings.longEdge = kLongEdge;
   settings.levels = 1;
   settings.steps = {kSteps};
+  settings.brushwork = false;  // which is not solved for
   settings.solver = solver;
   Run run;
   Clock::time_point begin;
