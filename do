@@ -148,9 +148,7 @@ case "${1:-}" in
     cp build/figures/weave-sheet.png docs/screenshots/weave-sheet.png
     cp build/figures/film-sheet.png docs/screenshots/film-sheet.png
     cp build/figures/pond-after-evening_impasto.chart.png docs/screenshots/film-chart.png
-    # A painter, how it learned, and the clip by it.
-    build/release/jugendstil learn demo/references/evening_impasto.jpg --on demo/clip/pond.mp4 \
-      -o build/figures/pond.painter.onnx --force
+    # The demo's painter, how it learned, and the clip by it.
     for how in yes no; do
       build/release/jugendstil film demo/clip/pond.mp4 --with build/figures/pond.painter.onnx --from 40 --frames 1 \
         "--brushwork=$how" -o "build/figures/brushwork-$how-%02d.png" --force

@@ -16,8 +16,6 @@ namespace {
 namespace fs = std::filesystem;
 
 constexpr int kColumns = 5;
-constexpr const char* kClip = "clip/pond.mp4";
-constexpr const char* kPaintedAfter = "references/evening_impasto.jpg";
 constexpr const char* kGradedAfter = "photo_references/amber_dusk.jpg";
 
 std::string stem(const char* file) { return fs::path(file).stem().string(); }
@@ -29,7 +27,7 @@ FilmJob filmOf(const Demo& demo, const char* reference) {
   job.recipe.paint.longEdge = demo.scale.filmEdge;
   job.recipe.settings.frames = demo.scale.frames;
   if (!demo.steps.empty()) job.recipe.settings.frameSteps = job.recipe.paint.steps.back();
-  job.recipe.clip = inputNamed(demo.inputs / kClip);
+  job.recipe.clip = inputNamed(demo.inputs / kDemoClip);
   job.recipe.references = {inputNamed(demo.inputs / reference)};
   job.recipe.network = shippedNetworkInput();
   job.output = (demo.folder / fmt::format("pond-after-{}.mp4", stem(reference))).string();
@@ -54,7 +52,7 @@ void writeSheet(const Demo& demo, const FilmJob& painted, const FilmJob& graded)
   std::vector<SheetCell> cells;
   // A shortened film is laid below the same frames of the clip.
   const std::int64_t count = framesOf(painted.output);
-  addRow(cells, demo.inputs / kClip, count, "the clip");
+  addRow(cells, demo.inputs / kDemoClip, count, "the clip");
   addRow(cells, painted.output, count, "painted after evening_impasto");
   addRow(cells, graded.output, count, "graded after amber_dusk");
   SheetOptions options;
@@ -78,7 +76,7 @@ GalleryItem itemOf(const Demo& demo, const FilmJob& job, const char* reference, 
   std::string steps = job.recipe.grade ? "" : stepsOption(demo);
   if (!job.recipe.grade && !demo.steps.empty())
     steps += fmt::format(" --frame-steps {}", job.recipe.settings.frameSteps);
-  item.command = fmt::format("jugendstil film {} --after {}{}{}{} -o {}", kClip, reference, size, count,
+  item.command = fmt::format("jugendstil film {} --after {}{}{}{} -o {}", kDemoClip, reference, size, count,
                              steps, item.file);
   return item;
 }
@@ -86,8 +84,8 @@ GalleryItem itemOf(const Demo& demo, const FilmJob& job, const char* reference, 
 }  // namespace
 
 FilmJob paintedFilm(const Demo& demo) {
-  FilmJob job = filmOf(demo, kPaintedAfter);
-  job.chart = demo.folder / fmt::format("pond-after-{}.chart.png", stem(kPaintedAfter));
+  FilmJob job = filmOf(demo, kDemoOil);
+  job.chart = demo.folder / fmt::format("pond-after-{}.chart.png", stem(kDemoOil));
   return job;
 }
 
@@ -111,7 +109,7 @@ DemoPart filmDemo(const Demo& demo) {
     if (part.outcome != 0) return part;
   }
   writeSheet(demo, painted, graded);
-  part.section.items = {itemOf(demo, painted, kPaintedAfter, "The clip, painted after the evening in oil"),
+  part.section.items = {itemOf(demo, painted, kDemoOil, "The clip, painted after the evening in oil"),
                         itemOf(demo, graded, kGradedAfter, "The clip, graded after amber_dusk"),
                         {"Frame by frame: the clip, painted, graded", "film-sheet.png", "", "", "", true},
                         {"How steady it is: the warping error of every frame beside the clip's own",

@@ -2,15 +2,12 @@
 #include <fmt/format.h>
 
 #include "cli/demo_parts.h"
-#include "cli/learn_inputs.h"
 #include "cli/learn_job.h"
 #include "cli/recipe_options.h"
 
 namespace jugendstil::cli {
 namespace {
 
-constexpr const char* kClip = "clip/pond.mp4";
-constexpr const char* kReference = "references/evening_impasto.jpg";
 constexpr const char* kFilm = "pond-with-painter.mp4";
 // What the clip by a painter takes for each second that the painter learns: it paints some two frames a
 // second on machines that take eight minutes to learn.
@@ -19,8 +16,8 @@ constexpr double kFilmed = 0.15;
 LearnJob learningOf(const Demo& demo) {
   LearnJob job;
   static_cast<RunOptions&>(job) = demo;
-  job.recipe.references = {inputNamed(demo.inputs / kReference)};
-  job.recipe.clip = inputNamed(demo.inputs / kClip);
+  job.recipe.references = {inputNamed(demo.inputs / kDemoOil)};
+  job.recipe.clip = inputNamed(demo.inputs / kDemoClip);
   job.recipe.network = shippedNetworkInput();
   job.output = demo.folder / kDemoPainter;
   return job;
@@ -29,7 +26,7 @@ LearnJob learningOf(const Demo& demo) {
 FilmJob filmOf(const Demo& demo) {
   FilmJob job;
   static_cast<RunOptions&>(job) = demo;
-  job.recipe.clip = inputNamed(demo.inputs / kClip);
+  job.recipe.clip = inputNamed(demo.inputs / kDemoClip);
   job.recipe.painter = inputNamed(demo.folder / kDemoPainter);
   job.recipe.network = shippedNetworkInput();
   job.output = (demo.folder / kFilm).string();
@@ -55,12 +52,12 @@ DemoPart learnDemo(const Demo& demo) {
   GalleryItem film;
   film.caption = "The whole clip by the painter";
   film.file = kFilm;
-  film.beside = kReference;
-  film.command = fmt::format("jugendstil film {} --with {} -o {}", kClip, kDemoPainter, kFilm);
+  film.beside = kDemoOil;
+  film.command = fmt::format("jugendstil film {} --with {} -o {}", kDemoClip, kDemoPainter, kFilm);
   GalleryItem strip;
   strip.caption = "How it learned: a frame of the clip on the way";
   strip.file = stripPath(learning.output).filename().string();
-  strip.command = fmt::format("jugendstil learn {} --on {} -o {}", kReference, kClip, kDemoPainter);
+  strip.command = fmt::format("jugendstil learn {} --on {} -o {}", kDemoOil, kDemoClip, kDemoPainter);
   strip.wide = true;
   part.section.items = {film, strip};
   return part;

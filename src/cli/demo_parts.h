@@ -39,7 +39,11 @@ FilmJob gradedFilm(const Demo& demo);
 // What weaving all of its pieces takes.
 double weavingSeconds();
 
+// In its folder.
+inline constexpr const char* kDemoClip = "clip/pond.mp4";
+inline constexpr const char* kDemoOil = "references/evening_impasto.jpg";
 inline constexpr const char* kDemoPainter = "pond.painter.onnx";
+
 // What learning on the clip, and painting the clip with what it came to, takes.
 double learningSeconds(const Demo& demo);
 

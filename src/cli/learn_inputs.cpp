@@ -7,7 +7,6 @@
 
 #include "base/checksum.h"
 #include "base/error.h"
-#include "base/file_name.h"
 #include "cli/frame_words.h"
 #include "cli/options.h"
 #include "cli/paint_inputs.h"
@@ -24,12 +23,6 @@ namespace fs = std::filesystem;
 
 constexpr std::size_t kMostPhotos = 64;
 constexpr int kPairs = 24;
-
-bool isPictureName(const fs::path& path) {
-  constexpr const char* kPictures[] = {".png", ".jpg", ".jpeg", ".tif", ".tiff", ".webp", ".exr"};
-  const std::string extension = extensionOf(path);
-  return std::find(std::begin(kPictures), std::end(kPictures), extension) != std::end(kPictures);
-}
 
 std::vector<fs::path> picturesIn(const fs::path& folder) {
   std::vector<fs::path> files;

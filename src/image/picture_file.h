@@ -50,7 +50,10 @@ Image decodedPng(std::string_view bytes);
 // themselves.
 Image reoriented(const Image& image, int orientation);
 
-// Throws UsageError where the extension is not one that writePicture knows.
+// Whether the extension is one that writePicture knows.
+bool isPictureName(const std::filesystem::path& path);
+
+// Throws UsageError where it is not.
 void requireWritableName(const std::filesystem::path& path);
 
 }  // namespace jugendstil

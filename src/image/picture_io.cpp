@@ -340,9 +340,13 @@ void requireEncoding(const fs::path& path, const Encoding& encoding) {
   if (encoding.depth) askedType(extensionOf(path), *encoding.depth);
 }
 
+bool isPictureName(const fs::path& path) {
+  return std::find(std::begin(kExtensions), std::end(kExtensions), extensionOf(path)) !=
+         std::end(kExtensions);
+}
+
 void requireWritableName(const fs::path& path) {
-  const std::string ext = extensionOf(path);
-  if (std::find(std::begin(kExtensions), std::end(kExtensions), ext) == std::end(kExtensions)) {
+  if (!isPictureName(path)) {
     throw UsageError(fmt::format(
         "cannot tell the format of {}: end its name in .png, .jpg, .tif, .webp or .exr", path.string()));
   }
