@@ -27,7 +27,8 @@ class Painter final : public FrameMaker {
         keys_(keys),
         pass_(pass),
         painter_(*work.inputs.chain, referencesOf(work.inputs), work.inputs.paint,
-                 {work.inputs.film.steady, ledSteps(work.inputs.film)}, work.painted, work.inputs.start) {
+                 {work.inputs.film.steady, ledSteps(work.inputs.film, work.inputs.paint.brushwork)},
+                 work.painted, work.inputs.start) {
     if (work.inputs.beginner != nullptr)
       beginner_.emplace(*work.inputs.beginner, work.painted, work.inputs.paint);
   }

@@ -66,7 +66,7 @@ FilmPlan planFilm(const FilmInputs& inputs) {
   plan.memory = cellCount(plan.size.width, plan.size.height) * 12 * 20 + (std::size_t{160} << 20);
   if (inputs.grade) return plan;
   plan.paint = framePlan(inputs, plan.size);
-  plan.frameSteps = ledSteps(inputs.film);
+  plan.frameSteps = ledSteps(inputs.film, inputs.paint.brushwork);
   plan.memory += plan.paint.memory;
   return plan;
 }

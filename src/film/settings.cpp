@@ -88,8 +88,9 @@ const std::vector<SettingEntry<S>>& entries() {
 
 }  // namespace
 
-int ledSteps(const FilmSettings& settings) {
-  return settings.frameSteps > 0 ? settings.frameSteps : kLedSteps;
+int ledSteps(const FilmSettings& settings, bool brushwork) {
+  if (settings.frameSteps > 0) return settings.frameSteps;
+  return brushwork ? kLedStepsBelowBrushwork : kLedSteps;
 }
 
 const std::vector<SettingInfo>& filmSettingTable() {

@@ -31,9 +31,11 @@ struct FilmSettings {
   LookAmounts amounts;
 };
 
-// Steps of a frame that is led by the ones before, at most, where none are set.
+// Steps of a frame that is led by the ones before, at most, where none are set. Brush-work that is laid in
+// replaces what the later ones are for.
 inline constexpr int kLedSteps = 30;
-int ledSteps(const FilmSettings& settings);
+inline constexpr int kLedStepsBelowBrushwork = 14;
+int ledSteps(const FilmSettings& settings, bool brushwork);
 
 // As paintSettingTable() and its companions.
 const std::vector<SettingInfo>& filmSettingTable();

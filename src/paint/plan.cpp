@@ -169,7 +169,11 @@ int workingEdge(Size photo, int longEdge, const PaintSettings& settings) {
 int stepsFor(const PaintSettings& settings, int level, int levels) {
   if (settings.steps.size() == 1) return settings.steps[0];
   if (!settings.steps.empty()) return settings.steps[level];
-  if (level + 1 == levels) return 150;
+  const bool last = level + 1 == levels;
+  // Brush-work replaces what the later steps are for: with twice as many and more the picture beneath it can
+  // hardly be told from this one.
+  if (settings.brushwork && levels > 1) return last ? 40 : level == 0 ? 60 : 50;
+  if (last) return 150;
   return level == 0 ? 120 : 100;
 }
 
