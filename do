@@ -1,6 +1,6 @@
 #!/usr/bin/env bash
 # SPDX-License-Identifier: Apache-2.0
-# The one script: ./do demo | test | build | bench | format | tidy | figures | sanitize | package | demo-pictures
+# The one script: ./do demo | test | build | bench | train | format | tidy | figures | sanitize | package | demo-pictures
 set -euo pipefail
 cd "$(dirname "$0")"
 
@@ -85,6 +85,10 @@ case "${1:-}" in
     build/release/bench/jugendstil_foretold
     build/release/bench/jugendstil_solvers
     build/release/bench/jugendstil_parts ;;
+  train)
+    build release -DJUGENDSTIL_TRAINING=ON
+    training/fetch.sh build/training/pictures
+    build/release/training/jugendstil_train build/training/pictures build/training networks/general.onnx "${2:-6250}" ;;
   format)
     install_missing clang-format
     format -i ;;

@@ -2,12 +2,14 @@
 // The bars of quick painters, one line each: jugendstil_learn_bars [PAINTER]. A painter of the demo's clip
 // after the demo's oil that was learned before is taken as it is.
 #include <filesystem>
+#include <optional>
 
 #include "base/parallel.h"
 #include "clip/clip.h"
 #include "film/film.h"
 #include "image/picture_file.h"
 #include "learn/clip_lessons.h"
+#include "learn/general_painter.h"
 #include "learn/learner.h"
 #include "learn/paint_at_once.h"
 #include "learn/quick_painting.h"
@@ -51,6 +53,9 @@ QuickPainter learned(const Chain& chain) {
   QuickPainter painter;
   painter.references = {{picture("references/evening_impasto.jpg"), 1}};
   LearnInputs inputs{{}, painter.references};
+  inputs.first = painterFor(readGeneralPainter(kShare / "networks/general.onnx"), chain, painter.references,
+                            painter.settings)
+                     .net;
   inputs.pairs = framePairs(*clip, kPairs, painter.settings.longEdge);
   const Clock::time_point begin = Clock::now();
   Learner learner(chain, inputs, painter.settings);
@@ -102,8 +107,9 @@ class Judge {
   std::unique_ptr<Easel> easel_;
 };
 
+// Without a bar, it is told only.
 void compareLosses(const Chain& chain, const QuickPainter& painter, const std::vector<Image>& photos,
-                   const char* what, double bar) {
+                   const std::string& what, std::optional<double> bar = {}) {
   LossTerms quick;
   LossTerms optimised;
   for (const Image& photo : photos) {
@@ -115,8 +121,11 @@ void compareLosses(const Chain& chain, const QuickPainter& painter, const std::v
     optimised.style += o.style;
     optimised.content += o.content;
   }
-  report(fmt::format("style of {}, beside optimised", what), quick.style / optimised.style, "times", bar,
-         true);
+  const double style = quick.style / optimised.style;
+  if (bar)
+    report(fmt::format("style of {}, beside optimised", what), style, "times", *bar, true);
+  else
+    fmt::print("  style of {}, beside optimised: {:.2f} times\n", what, style);
   fmt::print("  content, beside optimised: {:.2f} times\n", quick.content / optimised.content);
 }
 
@@ -147,8 +156,31 @@ void filming(const QuickPainter& painter) {
   fs::remove_all(folder);
 }
 
-void learning(const char* known) {
-  const Chain chain = readOnnx(kShare / "networks/filigree.onnx");
+// From the reference's pixels to the painting's.
+void generally(const Chain& chain) {
+  const GeneralPainter general = readGeneralPainter(kShare / "networks/general.onnx");
+  const Image photo = resizePhoto(picture("photos/palm_house.jpg"), 768, 512);
+  const PaintReference reference{picture("references/evening_impasto.jpg"), 1};
+  for (const bool brushwork : {false, true}) {
+    const double seconds = bestOf(kRuns, [&] {
+      const QuickPainter painter = painterFor(general, chain, {reference}, {});
+      PaintSettings settings = settingsWith({&painter}, {});
+      settings.brushwork = brushwork;
+      paintAtOnce({&painter}, inputsWith({&painter}, {photo, {}}), settings, {});
+    });
+    report(fmt::format("the general painter, 768x512, {} brush-work", brushwork ? "with" : "without"),
+           seconds, "s", brushwork ? 4 : 1.5, true);
+  }
+  for (const char* name :
+       {"evening_impasto", "sun_lily_mosaic", "moon_linocut", "lily_poster", "moor_wash"}) {
+    const QuickPainter painter =
+        painterFor(general, chain, {{picture(fmt::format("references/{}.jpg", name).c_str()), 1}}, {});
+    compareLosses(chain, painter, {picture("photos/palm_house.jpg")},
+                  fmt::format("the general one, {}", name));
+  }
+}
+
+void learning(const Chain& chain, const char* known) {
   const QuickPainter painter = known != nullptr ? readQuickPainter(known) : learned(chain);
   const auto clip = openClip((kShare / "demo/clip/pond.mp4").string());
   std::vector<Image> frames;
@@ -169,5 +201,7 @@ int main(int count, char** words) {
          "MB", 500, true);
   setThreads(kThreads);
   painting();
-  learning(count > 1 ? words[1] : nullptr);
+  const Chain chain = readOnnx(kShare / "networks/filigree.onnx");
+  generally(chain);
+  learning(chain, count > 1 ? words[1] : nullptr);
 }

@@ -126,6 +126,7 @@ int runDemo(Demo demo, const Wish& wish, const DemoPace& pace, Clock::time_point
   if (fitted) demo.scale.photos = photosWithin(demo.scale, pace, left());
   std::vector<DemoPart> parts;
   parts.push_back(paintDemo(demo, [&] { return !fitted || timeForPainting(demo.scale, pace, left()); }));
+  if (parts.back().outcome == 0) parts.push_back(quickDemo(demo));
   if (parts.back().outcome == 0) parts.push_back(gradeDemo(demo));
   if (parts.back().outcome == 0) parts.push_back(weaveDemo(demo));
   demo.scale = filmFitted(demo.scale, wish, pace, left());
@@ -162,14 +163,11 @@ po::options_description demoOptions() {
 
 PaintSettings paintingOf(const Demo& demo) {
   PaintSettings settings;
-  setPaintSetting(settings, "steps", demo.steps.empty() ? demo.scale.steps : demo.steps);
+  if (!demo.steps.empty()) setPaintSetting(settings, "steps", demo.steps);
   return settings;
 }
 
-std::string stepsOption(const Demo& demo) {
-  const std::string steps = demo.steps.empty() ? demo.scale.steps : demo.steps;
-  return steps == "auto" ? "" : " --steps " + steps;
-}
+std::string stepsOption(const Demo& demo) { return demo.steps.empty() ? "" : " --steps " + demo.steps; }
 
 void layOutDemo(Demo& demo) {
   for (const fs::path& name : laidOutFiles(demo)) {

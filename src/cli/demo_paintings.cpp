@@ -99,4 +99,27 @@ DemoPart paintDemo(const Demo& demo, const std::function<bool()>& timeForMore) {
   return part;
 }
 
+DemoPart quickDemo(const Demo& demo) {
+  DemoPart part{0,
+                {"At once",
+                 "The painter that knows any reference needs no steps (--quick). Drag the leaf: optimised at "
+                 "its left, at once at its right.",
+                 {}}};
+  const Titled& photo = kPhotos[0];
+  for (const Titled& reference : kReferences) {
+    PaintJob job = jobOf(demo, photo, reference);
+    const std::string optimised = job.output.filename().string();
+    job.recipe.settings.quick = true;
+    job.output = demo.folder / fmt::format("{}-quick-{}.png", photo.name, reference.name);
+    part.outcome = runPaintJob(job);
+    if (part.outcome != 0) return part;
+    GalleryItem item = itemOf(demo, job, photo, reference);
+    item.command = fmt::format("jugendstil paint {} --after {} --long-edge {} --quick -o {}", item.before,
+                               item.beside, demo.scale.longEdge, item.file);
+    item.before = optimised;
+    part.section.items.push_back(std::move(item));
+  }
+  return part;
+}
+
 }  // namespace jugendstil::cli

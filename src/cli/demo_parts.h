@@ -17,7 +17,7 @@ struct Demo : RunOptions {
   std::filesystem::path folder;
   std::filesystem::path inputs;  // where photos, references and clip lie
   DemoScale scale;
-  std::string steps;   // as asked for, in place of the scale's; may be empty
+  std::string steps;   // as asked for; may be empty
   bool begun = false;  // the first painting is there
 };
 
@@ -56,6 +56,8 @@ struct DemoPart {
 // Each writes into the folder, lays a sheet and says where it is. Once the first photo is painted after all
 // references it is asked before each further painting whether there is time for that. Throws Error.
 DemoPart paintDemo(const Demo& demo, const std::function<bool()>& timeForMore);
+// The first photo after each reference at once, to hold against those of paintDemo().
+DemoPart quickDemo(const Demo& demo);
 DemoPart gradeDemo(const Demo& demo);
 DemoPart weaveDemo(const Demo& demo);
 DemoPart filmDemo(const Demo& demo);

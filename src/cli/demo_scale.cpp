@@ -4,14 +4,10 @@
 namespace jugendstil::cli {
 namespace {
 
-// From the best on. Half the usual steps can hardly be told from all of them at these sizes; smaller than
-// this a painting no longer shows what it is about.
-constexpr const char* kAll = "auto";
-constexpr const char* kHalf = "60,50,75";
-constexpr DemoScale kPaintings[] = {{768, kAll, 2, 0, 0},  {640, kAll, 2, 0, 0},  {512, kAll, 2, 0, 0},
-                                    {512, kHalf, 2, 0, 0}, {448, kHalf, 2, 0, 0}, {384, kHalf, 2, 0, 0},
-                                    {320, kHalf, 2, 0, 0}, {384, kHalf, 1, 0, 0}, {320, kHalf, 1, 0, 0},
-                                    {256, kHalf, 1, 0, 0}};
+// From the best on. Smaller than the last a painting no longer shows what it is about.
+constexpr DemoScale kPaintings[] = {{768, 2, 0, 0}, {640, 2, 0, 0}, {512, 2, 0, 0},
+                                    {448, 2, 0, 0}, {384, 2, 0, 0}, {320, 2, 0, 0},
+                                    {384, 1, 0, 0}, {320, 1, 0, 0}, {256, 1, 0, 0}};
 struct FilmScale {
   int edge;
   int frames;
@@ -39,7 +35,6 @@ double secondsOf(const DemoScale& scale, const DemoPace& pace) {
 DemoScale withPaintings(DemoScale scale, const DemoPace& pace, double first, double whole) {
   for (const DemoScale& one : kPaintings) {
     scale.longEdge = one.longEdge;
-    scale.steps = one.steps;
     scale.photos = one.photos;
     const DemoScale least = withFilmOf(scale, kShortestFilm);
     if (pace.painting(scale) <= first && secondsOf(least, pace) <= whole) break;

@@ -7,12 +7,11 @@
 namespace jugendstil::cli {
 
 struct DemoScale {
-  int longEdge = 768;          // of the paintings
-  const char* steps = "auto";  // of their levels
-  int photos = 2;              // each is painted after each of the references
-  int filmEdge = 480;          // of the clip
-  int frames = 0;              // of it; 0: all
-  bool learns = true;          // a quick painter paints it, too
+  int longEdge = 768;  // of the paintings
+  int photos = 2;      // each is painted after each of the references
+  int filmEdge = 480;  // of the clip
+  int frames = 0;      // of it; 0: all
+  bool learns = true;  // a quick painter paints it, too
 };
 
 // Seconds that parts of the demo take on this machine, at that scale.

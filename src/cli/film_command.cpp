@@ -120,6 +120,14 @@ fs::path proofName(const fs::path& output) {
   return output.parent_path() / (output.stem().string() + ".proof" + output.extension().string());
 }
 
+void requireSenseOfQuick(const FilmRecipe& recipe, const po::variables_map& given) {
+  if (recipe.painter) throw UsageError("--with and --quick both paint at once; leave one out");
+  if (recipe.references.empty()) throw UsageError("--quick paints after references; add --after REF");
+  if (given.count("frame-steps") != 0)
+    throw UsageError("--frame-steps goes without --quick, which paints at once, without steps");
+  refuseWithQuick(given);
+}
+
 void requireSenseOfPainter(const FilmRecipe& recipe, const po::variables_map& given) {
   if (recipe.grade) throw UsageError("--with paints; leave it out where the clip is graded");
   if (!paintsAtOnce(recipe)) {
@@ -146,7 +154,10 @@ void requireSense(const FilmJob& job, const po::variables_map& given) {
     throw UsageError(
         "film needs a reference: add --after REF, a painted frame with --key FRAME=PICTURE, or --with "
         "PAINTER");
-  if (r.painter) requireSenseOfPainter(r, given);
+  if (r.paint.quick && !r.grade)
+    requireSenseOfQuick(r, given);
+  else if (r.painter)
+    requireSenseOfPainter(r, given);
   if (r.grade && !r.keys.empty())
     throw UsageError("--key leads painted frames; with --grade save a look instead");
   if (r.grade && r.look && !r.references.empty())

@@ -102,8 +102,17 @@ void knowAll(FilmRecipe& recipe, bool quiet) {
   if (recipe.network && !recipe.grade) whole(*recipe.network, "network");
 }
 
+std::vector<PaintReference> readReferences(const FilmRecipe& recipe) {
+  std::vector<PaintReference> references;
+  for (const RecipeInput& r : recipe.references)
+    references.push_back({rgbOf(readPicture(r.path).image), r.share});
+  return references;
+}
+
 void takePainter(const FilmRecipe& recipe, Inputs& inputs) {
-  inputs.painter = readQuickPainter(recipe.painter->path);
+  inputs.painter = recipe.paint.quick
+                       ? generalPainter(readReferences(recipe), readOnnx(recipe.network->path), recipe.paint)
+                       : readQuickPainter(recipe.painter->path);
   inputs.film.painter = &inputs.painter;
   inputs.film.references = inputs.painter.references;
   inputs.film.paint = settingsWith({&inputs.painter}, recipe.paint);
@@ -112,11 +121,11 @@ void takePainter(const FilmRecipe& recipe, Inputs& inputs) {
 void takeReferences(const FilmRecipe& recipe, Inputs& inputs) {
   inputs.chain = readOnnx(recipe.network->path);
   inputs.film.chain = &inputs.chain;
-  for (const RecipeInput& r : recipe.references)
-    inputs.film.references.push_back({rgbOf(readPicture(r.path).image), r.share});
+  inputs.film.references = readReferences(recipe);
   if (recipe.start) inputs.film.start = rgbOf(readPicture(recipe.start->path).image);
-  if (!recipe.painter) return;
-  inputs.painter = readQuickPainter(recipe.painter->path);
+  if (!recipe.painter && recipe.paint.start != "quick") return;
+  inputs.painter = recipe.painter ? readQuickPainter(recipe.painter->path)
+                                  : generalPainter(inputs.film.references, inputs.chain, recipe.paint);
   inputs.film.beginner = &inputs.painter;
   inputs.film.paint = begunSettings(recipe.paint);
 }

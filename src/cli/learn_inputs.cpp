@@ -15,6 +15,7 @@
 #include "clip/clip.h"
 #include "image/picture_file.h"
 #include "learn/clip_lessons.h"
+#include "learn/general_painter.h"
 
 namespace jugendstil::cli {
 namespace {
@@ -140,6 +141,9 @@ LearnFiles readLearn(LearnRecipe& recipe, bool quiet) {
   }
   knowFile(*recipe.network, "network", quiet);
   files.chain = readOnnx(recipe.network->path);
+  const GeneralPainter general = readGeneralPainter(shippedGeneralPainter());
+  if (general.network == files.chain.checksum)
+    files.inputs.first = painterFor(general, files.chain, files.inputs.references, recipe.settings).net;
   return files;
 }
 

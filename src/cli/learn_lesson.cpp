@@ -38,8 +38,8 @@ constexpr int kPaced = 20;
 }  // namespace
 
 std::string makingOf(const LearnRecipe& recipe) {
-  std::string text = fmt::format("jugendstil {}\nlearn\nnetwork {}\n", JUGENDSTIL_VERSION,
-                                 fileChecksum(recipe.network->path));
+  std::string text = fmt::format("jugendstil {}\nlearn\nnetwork {}\nfirst {}\n", JUGENDSTIL_VERSION,
+                                 fileChecksum(recipe.network->path), fileChecksum(shippedGeneralPainter()));
   for (const RecipeInput& r : recipe.references)
     text += fmt::format("after {} @{}\n", fileChecksum(r.path), r.share);
   for (const RecipeInput& photo : recipe.photos) text += fmt::format("photo {}\n", fileChecksum(photo.path));

@@ -260,6 +260,8 @@ fs::path shareFolder() {
       "the feature network networks/filigree.onnx is missing from this installation; install it again");
 }
 
+fs::path shippedGeneralPainter() { return shareFolder() / "networks" / "general.onnx"; }
+
 fs::path shippedNetwork() { return shareFolder() / "networks" / "filigree.onnx"; }
 
 }  // namespace jugendstil::cli

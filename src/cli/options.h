@@ -89,5 +89,7 @@ std::filesystem::path shareFolder();
 
 // The feature network in it.
 std::filesystem::path shippedNetwork();
+// The painter that knows any reference.
+std::filesystem::path shippedGeneralPainter();
 
 }  // namespace jugendstil::cli

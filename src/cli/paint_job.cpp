@@ -52,9 +52,19 @@ struct Inputs {
   Painters painters;
 };
 
-// As they are painted with.
+// Whether a painter paints the first state of what is optimised.
+bool isBegun(const PaintRecipe& recipe) {
+  return !paintsAtOnce(recipe) && (recipe.painter || recipe.settings.start == "quick");
+}
+
+// As they are painted with by optimising.
 PaintSettings settingsFor(const PaintRecipe& recipe) {
-  return recipe.painter && !paintsAtOnce(recipe) ? begunSettings(recipe.settings) : recipe.settings;
+  return isBegun(recipe) ? begunSettings(recipe.settings) : recipe.settings;
+}
+
+// As painters paint with them.
+PaintSettings settingsAtOnce(const PaintRecipe& recipe, const Inputs& inputs) {
+  return settingsWith(inputs.painters.choice, recipe.settings);
 }
 
 // The beginning, at the size at which losses are optimised last.
@@ -67,6 +77,7 @@ Image begun(const PaintRecipe& recipe, const Inputs& inputs) {
   settings = settingsWith(inputs.painters.choice, settings);
   PaintInputs own;
   own.photo = inputs.paint.photo;
+  if (!recipe.painter) own.parts = inputs.paint.parts;
   return paintAtOnce(inputs.painters.choice, inputsWith(inputs.painters.choice, std::move(own)), settings, {})
       .painting;
 }
@@ -78,7 +89,7 @@ Inputs readInputs(PaintRecipe& recipe, bool quiet) {
   inputs.paint.photo = std::move(inputs.photo.image);
   knowFile(*recipe.network, "network", quiet);
   inputs.painters = readPainters(recipe, quiet);
-  if (paintsAtOnce(recipe)) {
+  if (paintsAtOnce(recipe) && !recipe.settings.quick) {
     readParts(
         recipe.parts, recipe.mask, [](RecipeInput&) { return PaintReference{}; }, quiet, inputs.paint);
     inputs.paint = inputsWith(inputs.painters.choice, std::move(inputs.paint));
@@ -93,7 +104,10 @@ Inputs readInputs(PaintRecipe& recipe, bool quiet) {
     inputs.paint.start = rgbOf(readPicture(recipe.start->path).image);
   }
   inputs.chain = readOnnx(recipe.network->path);
-  if (recipe.painter) inputs.paint.start = begun(recipe, inputs);
+  if (recipe.settings.quick || (isBegun(recipe) && !recipe.painter))
+    inputs.painters = generalPainters(inputs.paint, inputs.chain, recipe.settings);
+  if (recipe.settings.quick) inputs.paint = inputsWith(inputs.painters.choice, std::move(inputs.paint));
+  if (isBegun(recipe)) inputs.paint.start = begun(recipe, inputs);
   return inputs;
 }
 
@@ -107,9 +121,9 @@ std::string planLine(const PaintRecipe& recipe, const Image& photo, const PaintP
   const std::string first =
       larger ? fmt::format("{}x{} in ", optimised.width, optimised.height) : std::string();
   if (paintsAtOnce(recipe))
-    return fmt::format("painting {} ({}x{}) with {}: {}x{}, {}at once{}",
-                       recipe.photo->path.filename().string(), photo.width, photo.height, afterWords(recipe),
-                       size.width, size.height,
+    return fmt::format("painting {} ({}x{}) {} {}: {}x{}, {}at once{}",
+                       recipe.photo->path.filename().string(), photo.width, photo.height,
+                       recipe.settings.quick ? "after" : "with", afterWords(recipe), size.width, size.height,
                        larger ? fmt::format("{}x{} ", optimised.width, optimised.height) : std::string(),
                        plan.enlarging.empty() ? "" : ", then the reference's brush-work");
   const std::string last = larger                   ? ", then enlarged with the reference's brush-work"
@@ -162,7 +176,7 @@ void printTime(const PaintJob& job, const Inputs& inputs, const PaintPlan& plan)
 
 PaintPlan planOf(const PaintRecipe& recipe, const Inputs& inputs) {
   const Size photo{inputs.paint.photo.width, inputs.paint.photo.height};
-  return paintsAtOnce(recipe) ? planWith(inputs.painters.choice, photo, recipe.settings)
+  return paintsAtOnce(recipe) ? planWith(inputs.painters.choice, photo, settingsAtOnce(recipe, inputs))
                               : planPainting(photo, settingsFor(recipe), inputs.chain);
 }
 
@@ -374,11 +388,11 @@ PaintResult painted(const PaintJob& job, const Inputs& inputs, const PaintPlan& 
   if (paintsAtOnce(job.recipe)) {
     // What is done in a blink needs no lines.
     const bool blink = job.progress == ProgressStyle::lines;
-    PaintResult result =
-        paintAtOnce(inputs.painters.choice, inputs.paint, job.recipe.settings, [&](const PaintProgress& p) {
-          if (!blink || display.seconds() > kBlink) display.show(p);
-          interrupt.stopIfWanted();
-        });
+    PaintResult result = paintAtOnce(inputs.painters.choice, inputs.paint, settingsAtOnce(job.recipe, inputs),
+                                     [&](const PaintProgress& p) {
+                                       if (!blink || display.seconds() > kBlink) display.show(p);
+                                       interrupt.stopIfWanted();
+                                     });
     display.finish();
     return result;
   }

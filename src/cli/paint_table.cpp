@@ -154,7 +154,8 @@ bool isPainted(const PaintJob& job) {
   if (job.force || !fs::exists(job.output, code) || !fs::exists(file, code)) return false;
   const PaintRecipe known = parsePaintRecipe(readRecipe(file), file);
   PaintRecipe asked = job.recipe;
-  if (paintsAtOnce(asked)) asked.settings = settingsWith(readPainters(asked, true).choice, asked.settings);
+  if (paintsAtOnce(asked) && !asked.settings.quick)
+    asked.settings = settingsWith(readPainters(asked, true).choice, asked.settings);
   if (!known.result || !known.result->finished || known.result->version != JUGENDSTIL_VERSION) return false;
   const auto same = [](const RecipeInput& a, const RecipeInput& b) { return sameFile(a, b); };
   return sameSettings(known.settings, asked.settings) &&

@@ -18,6 +18,9 @@ PaintSettings begunSettings(PaintSettings settings);
 // Whether the painting is made by quick painters alone, without optimising.
 bool paintsAtOnce(const PaintRecipe& recipe);
 
+// What does not go together with --quick. Throws UsageError where it was given.
+void refuseWithQuick(const po::variables_map& given);
+
 // What does not go together with painters, of a recipe on top of which this was given. Throws UsageError.
 void requireSenseOfPainters(const PaintRecipe& recipe, const po::variables_map& given);
 
@@ -32,5 +35,12 @@ struct Painters {
 
 // Reads the recipe's painters and fills in their checksums. Throws as readQuickPainter does.
 Painters readPainters(PaintRecipe& recipe, bool quiet);
+
+// The shipped general painter's for these references. Throws as painterFor does.
+QuickPainter generalPainter(const std::vector<PaintReference>& references, const Chain& chain,
+                            const PaintSettings& settings);
+
+// The same for the inputs' references and those of each part.
+Painters generalPainters(const PaintInputs& inputs, const Chain& chain, const PaintSettings& settings);
 
 }  // namespace jugendstil::cli

@@ -135,7 +135,9 @@ std::string filmRecipeText(const FilmRecipe& recipe, const fs::path& folder) {
 
 FilmRecipe parseFilmRecipe(std::string_view text, const fs::path& file) { return Parser(text, file).parse(); }
 
-bool paintsAtOnce(const FilmRecipe& recipe) { return recipe.painter && recipe.references.empty(); }
+bool paintsAtOnce(const FilmRecipe& recipe) {
+  return !recipe.grade && (recipe.paint.quick || (recipe.painter && recipe.references.empty()));
+}
 
 std::string afterWords(const FilmRecipe& recipe) {
   if (recipe.look) return recipe.look->path.filename().string();

@@ -9,15 +9,14 @@
 
 #include "base/error.h"
 #include "base/number.h"
-#include "image/planes.h"
 #include "image/resample.h"
+#include "learn/judged_piece.h"
 #include "learn/net_pass.h"
 #include "learn/quick_painting.h"
 #include "motion/motion.h"
 #include "motion/warp.h"
 #include "paint/plan.h"
 #include "paint/reference.h"
-#include "style/surface.h"
 
 namespace jugendstil {
 namespace {
@@ -44,8 +43,6 @@ constexpr std::size_t kPooled = 200000;
 // An example counts in drawing as a photo does at this likeness, and pixel by pixel this much.
 constexpr double kShownLikeness = 80;
 constexpr double kShown = 40;
-// Chroma is smoothed more than in paintings that are optimised, which move its finest part the least.
-constexpr double kCalmChroma = 20;
 
 // Lessons go on by reflection, so that pieces with their margin, and beside them, lie inside.
 constexpr int kPad = kPieceMargin + kShift;
@@ -112,25 +109,6 @@ Image sized(const Image& picture, int longEdge) {
 
 Image padded(const Image& picture) { return mirrorPad(picture, kPad, kPad, kPad, kPad); }
 
-// A square of a picture's planes, and such a square's gradient as that of the picture.
-Planes squareOf(const Planes& planes, int at, int side) {
-  Planes square(side, side);
-  for (std::size_t c = 0; c < 3; ++c) {
-    for (int y = 0; y < side; ++y)
-      std::copy_n(&planes.plane[c][planes.index(at, at + y)], side, &square.plane[c][square.index(0, y)]);
-  }
-  return square;
-}
-Planes withSquare(const Planes& square, int at, int side) {
-  Planes planes(side, side);
-  for (std::size_t c = 0; c < 3; ++c) {
-    for (int y = 0; y < square.height; ++y)
-      std::copy_n(&square.plane[c][square.index(0, y)], square.width,
-                  &planes.plane[c][planes.index(at, at + y)]);
-  }
-  return planes;
-}
-
 // The flow of a piece.
 Flow pieceOf(const Flow& flow, int x, int y, int side) {
   Flow piece(side, side);
@@ -165,10 +143,10 @@ struct Learner::Impl {
   std::vector<float> gradient;
   int done = 0;
 
-  Impl(const Chain& c, const LearnSettings& s, int side)
+  Impl(const Chain& c, const LearnSettings& s, int side, const Net& first)
       : chain(c),
         settings(s),
-        net(painterNet(s.painting.seed)),
+        net(first.layers.empty() ? painterNet(s.painting.seed) : first),
         pass(net, canvasOf(side), canvasOf(side), NetPass::Use::learning),
         adam(net.parameters.size(), kAdam),
         gradient(net.parameters.size()) {}
@@ -238,7 +216,6 @@ struct Learner::Impl {
 
   LossTerms step() {
     const Draw d = drawn();
-    const int side = settings.side;
     if (!d.lesson->painting.empty()) {
       holdToPainting(d);
     } else {
@@ -248,18 +225,10 @@ struct Learner::Impl {
       else
         holdToCarried(d);
     }
-    Planes painting = squareOf(pass.forward(canvasOf(d.lesson->drawing, d)), kPieceMargin, side);
-    for (auto& plane : painting.plane) {
-      for (float& v : plane) v += kMiddle;
-    }
-    rgbToOpponent(painting, painting);
-    Planes slope(side, side);
-    const LossTerms loss = easel->objective().evaluate(painting, static_cast<std::uint64_t>(done), slope);
-    smoothness(painting, 0, kCalmChroma, slope);
-    // The change of axes is a rotation: gradients turn as values do.
-    opponentToRgb(slope, slope);
+    const JudgedPiece judged =
+        judgedPiece(pass.forward(canvasOf(d.lesson->drawing, d)), *easel, static_cast<std::uint64_t>(done));
     std::fill(gradient.begin(), gradient.end(), 0.0F);
-    pass.backward(withSquare(slope, kPieceMargin, canvasOf(side)), gradient);
+    pass.backward(judged.slope, gradient);
     adam.beginStep();
     // The first layer is the photo's colours, and is not learned.
     for (int layer = 1; layer < static_cast<int>(net.layers.size()); ++layer) {
@@ -270,7 +239,7 @@ struct Learner::Impl {
                 first, rate() * (net.layers[layer].outputs == 3 ? kLastLayer : 1.0F));
     }
     ++done;
-    return loss;
+    return judged.loss;
   }
 };
 
@@ -297,7 +266,7 @@ Learner::Learner(const Chain& chain, const LearnInputs& inputs, const LearnSetti
   const std::vector<const Image*> pictures = picturesOf(inputs);
   LearnSettings own = settings;
   own.side = sideOfPieces(inputs, settings);
-  impl_ = std::make_unique<Impl>(chain, own, own.side);
+  impl_ = std::make_unique<Impl>(chain, own, own.side, inputs.first);
   const PaintBasis all = paintBasis(pooledPixels(pictures), inputs.references, settings.painting);
   if (all.recolours) impl_->colours = all.map;
   const auto lessonOf = [&](const Image& photo) {

@@ -32,6 +32,9 @@ struct LearnInputs {
   std::vector<PaintReference> references;  // with their shares
   std::vector<PaintedExample> examples{};
   std::vector<FramePair> pairs{};  // beside the photos, or without any
+  // What it begins with, of painterNet()'s layers, such as a general painter's for these references. Without
+  // layers: weights drawn from the seed.
+  Net first{};
 };
 
 // The side of the pieces that it will learn on: settings.side, or less where photos are small. Throws Error

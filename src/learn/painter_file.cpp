@@ -8,7 +8,6 @@
 
 #include "base/error.h"
 #include "learn/other_painter.h"
-#include "network/onnx_graph.h"
 
 namespace jugendstil {
 namespace {
@@ -308,13 +307,17 @@ class Reader {
 
 }  // namespace
 
+OnnxGraph painterGraph(const Painter& painter) { return Writer(painter).graph(); }
+
+Painter painterOf(const OnnxGraph& graph, const std::string& file) { return Reader(graph, file).painter(); }
+
 void writePainter(const std::filesystem::path& path, const Painter& painter) {
-  writeOnnxGraph(path, Writer(painter).graph());
+  writeOnnxGraph(path, painterGraph(painter));
 }
 
 Painter readPainter(const std::filesystem::path& path) {
   const OnnxGraph graph = readOnnxGraph(path);
-  if (graph.name == kGraph) return Reader(graph, path.string()).painter();
+  if (graph.name == kGraph) return painterOf(graph, path.string());
   return {otherPaintersNet(graph, path.string()), graph.metadata};
 }
 

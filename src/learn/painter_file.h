@@ -7,6 +7,7 @@
 #include <string>
 
 #include "learn/net.h"
+#include "network/onnx_graph.h"
 
 namespace jugendstil {
 
@@ -24,5 +25,9 @@ void writePainter(const std::filesystem::path& path, const Painter& painter);
 // What writePainter wrote, or what another program did (otherPaintersNet). Throws Error that names the first
 // operator that does not fit, or says what is damaged; DiskError where it cannot be read.
 Painter readPainter(const std::filesystem::path& path);
+
+// The same as a graph, and out of one whose name is that of our own painters; `file` is for messages.
+OnnxGraph painterGraph(const Painter& painter);
+Painter painterOf(const OnnxGraph& graph, const std::string& file);
 
 }  // namespace jugendstil

@@ -113,18 +113,23 @@ Easel::Easel(const Chain& chain, const std::vector<RegionTargets>& regions, cons
   emphasis_ = emphasisFor(chain, settings);
   const double sum = std::accumulate(emphasis_.begin(), emphasis_.end(), 0.0);
   for (double& e : emphasis_) e /= sum;
+  judgeBy(regions);
+}
+
+void Easel::judgeBy(const std::vector<RegionTargets>& regions) {
   ObjectiveWeights weights;
   weights.content = 0;
-  weights.style = strengthOf(settings.measure);
+  weights.style = strengthOf(settings_.measure);
   std::vector<Objective::Style> styles;
   std::vector<Objective::Colour> colours;
   for (const RegionTargets& region : regions) {
-    const Image canvas = region.weights.empty() ? Image() : toCanvas(region.weights, plan);
+    const Image canvas = region.weights.empty() ? Image() : toCanvas(region.weights, plan_);
     addStyles(region.targets, canvas, region.area, styles, weights.emphasis);
     std::vector<std::uint32_t> places = placesUnder(canvas);
     if (!canvas.empty() && places.empty()) continue;
-    colours.push_back({std::make_unique<ColourTerm>(region.targets.colours, settings.seed, std::move(places)),
-                       region.area});
+    colours.push_back(
+        {std::make_unique<ColourTerm>(region.targets.colours, settings_.seed, std::move(places)),
+         region.area});
   }
   objective_ = std::make_unique<Objective>(*evaluator_, std::move(styles), nullptr, contentBand_,
                                            std::move(colours), weights);

@@ -38,6 +38,9 @@ class Easel {
         const PaintSettings& settings)
       : Easel(chain, std::vector<RegionTargets>{{targets}}, plan, settings) {}
 
+  // Takes other references than it was made with. What was held before is forgotten.
+  void judgeBy(const std::vector<RegionTargets>& regions);
+
   // The drawing that the content term keeps (of any size), and how strongly. To be called before painting,
   // and again for each frame of a film.
   void hold(const Image& drawing, double likeness);

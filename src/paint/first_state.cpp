@@ -54,14 +54,15 @@ Image noiseLike(const Image& reference, Size size, bool grey, std::uint64_t seed
 }  // namespace
 
 bool startIsWord(std::string_view start) {
-  return start == "photo" || start == "reference" || start == "noise" || start == "grey-noise";
+  return start == "photo" || start == "quick" || start == "reference" || start == "noise" ||
+         start == "grey-noise";
 }
 
 Image firstState(const PaintInputs& inputs, const Image& drawing, const PaintSettings& settings, Size noise,
                  Size format) {
   if (settings.start == "photo") return drawing;
   if (settings.start == "reference") return croppedToAspect(rgbOf(firstReference(inputs).image), format);
-  if (startIsWord(settings.start))
+  if (settings.start == "noise" || settings.start == "grey-noise")
     return noiseLike(rgbOf(firstReference(inputs).image), noise, settings.start == "grey-noise",
                      settings.seed);
   if (inputs.start.empty()) throw Error("the picture to start from is missing");

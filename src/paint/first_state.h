@@ -9,7 +9,8 @@
 
 namespace jugendstil {
 
-// Whether settings.start is one of our words ("photo", "reference", "noise", "grey-noise") and not a file.
+// Whether settings.start is one of our words ("photo", "quick", "reference", "noise", "grey-noise") and not a
+// file.
 bool startIsWord(std::string_view start);
 
 // By settings.start: the drawing; the first reference; soft noise about the references' mean colour, in

@@ -106,14 +106,15 @@ const std::vector<SettingEntry<S>>& entries() {
         false},
        [](S& s, T t) { s.content = contentFromName(std::string(t)); },
        [](const S& s) { return nameOf(s.content); }},
-      {{"start", "photo|reference|noise|grey-noise|FILE",
-        "what is painted over: the photo in the reference's colours, the reference, noise in its colours or "
-        "greys, or "
-        "any picture (photo)",
+      {{"start", "photo|quick|reference|noise|grey-noise|FILE",
+        "what is painted over: the photo in the reference's colours, what --quick makes of it (fewer steps "
+        "are "
+        "needed), the reference, noise in its colours or greys, or any picture (photo)",
         false},
        [](S& s, T t) {
          if (t.empty())
-           throw UsageError("start is photo, reference, noise, grey-noise or a picture file, not \"\"");
+           throw UsageError(
+               "start is photo, quick, reference, noise, grey-noise or a picture file, not \"\"");
          s.start = std::string(t);
        },
        [](const S& s) { return s.start; }},
@@ -171,8 +172,15 @@ const std::vector<SettingEntry<S>>& entries() {
         false},
        [](S& s, T t) { s.memory = parseMemory(t); },
        [](const S& s) { return memoryText(s.memory); }},
+      {{"quick", "yes|no",
+        "paint at once, by the painter that knows any reference, without optimising: in seconds, and rougher "
+        "(no)",
+        false},
+       [](S& s, T t) { s.quick = yesNoSetting("quick", t); },
+       [](const S& s) { return yesNo(s.quick); }},
       {{"proof", "yes|no",
-        "leave the last level out: small, in a third of the time, and what is seen there is what the whole "
+        "leave the last level out: small, in two fifths of the time, and what is seen there is what the "
+        "whole "
         "will be (no)",
         false},
        [](S& s, T t) { s.proof = yesNoSetting("proof", t); },

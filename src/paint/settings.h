@@ -28,7 +28,8 @@ struct PaintSettings {
   MeasureKind measure = MeasureKind::gram;
   ContentKind content = ContentKind::features;
   Palette palette = Palette::reference;
-  std::string start = "photo";  // "photo", "reference", "noise", "grey-noise" or a picture file
+  // "photo", "reference", "noise", "grey-noise"; "quick" or a picture file, which the inputs bring along.
+  std::string start = "photo";
   std::vector<std::pair<std::string, double>> emphasis;  // bands not named count 1
   SolverKind solver = SolverKind::adam;
   std::vector<int> steps;  // coarse to fine; empty: chosen by level
@@ -41,6 +42,7 @@ struct PaintSettings {
   BlendMode blend = BlendMode::normal;
   bool finish = false;     // go on to the photo's own size
   std::size_t memory = 0;  // bytes that may be held at once; 0: three quarters of the machine's
+  bool quick = false;      // no optimising: painted at once by the general painter; not looked at by paint()
   bool proof = false;      // stop before the last level: a small picture of what the whole will look like
   std::uint64_t seed = 1;
   Encoding encoding;  // of the picture's file

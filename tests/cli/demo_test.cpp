@@ -23,9 +23,7 @@ using testing_support::RunResult;
 DemoPace machineOf(double seconds) {
   const auto part = [](int edge) { return edge * edge / (768.0 * 768); };
   DemoPace pace;
-  pace.painting = [=](const DemoScale& s) {
-    return seconds * part(s.longEdge) * (std::string(s.steps) == "auto" ? 1 : 0.5);
-  };
+  pace.painting = [=](const DemoScale& s) { return seconds * part(s.longEdge); };
   pace.grading = 10;
   pace.film = [=](const DemoScale& s) {
     return seconds * part(s.filmEdge) * (1 + 0.1 * (s.frames == 0 ? 96 : s.frames));
@@ -35,7 +33,7 @@ DemoPace machineOf(double seconds) {
 
 TEST(DemoScale, TheSlowerTheMachineTheSmallerTheDemoThatFits) {
   int before = 769;
-  for (const double seconds : {5.0, 60.0, 120.0, 240.0, 480.0}) {
+  for (const double seconds : {5.0, 30.0, 60.0, 120.0, 240.0}) {
     const DemoPace pace = machineOf(seconds);
     DemoScale scale = withPaintings({}, pace, 45, 300);
     scale = withFilm(scale, pace, 300 - paintingSeconds(scale, pace) - pace.grading);
@@ -92,7 +90,7 @@ TEST_F(DemoProgram, PaintsGradesAndShowsAllOnOnePage) {
     return std::count_if(files.begin(), files.end(), [&](const std::string& f) { return f.ends_with(end); });
   };
   EXPECT_EQ(count(".recipe.toml"),
-            23);  // six paintings, five grades, a series of them, nine weaves, two films
+            26);  // six paintings, three at once, five grades, a series of them, nine weaves, two films
   EXPECT_EQ(count(".chart.png"), 6);
   EXPECT_EQ(count(".mp4"), 2);
   EXPECT_EQ(openClip((folder / "look" / "pond-after-amber_dusk.mp4").string())->info().times.size(), 5U);
@@ -112,7 +110,7 @@ TEST_F(DemoProgram, PaintsGradesAndShowsAllOnOnePage) {
     if (document.readyState === "complete") tell(); else addEventListener("load", tell);
   )",
                                      "1280,800", folder / "look");
-  EXPECT_EQ(told, "true 14 2 23");
+  EXPECT_EQ(told, "true 17 2 26");
   // The commands that the page tells work in its folder, and make what is shown there.
   const std::string painted = contentOf(folder / "look" / "palm_house-after-moon_linocut.png");
   const std::string again = (folder / "look" / "again.png").string();

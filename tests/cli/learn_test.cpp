@@ -144,7 +144,7 @@ TEST_F(LearnProgram, BeginsWhatIsOptimised) {
   const RunResult plan = run({"paint", "photos/one.png", "--after", "ref.png", "--with", "oil.painter.onnx",
                               "--dry-run", "-o", "o.png"});
   EXPECT_NE(plan.out.find("begun by oil.painter.onnx"), std::string::npos) << plan.out;
-  EXPECT_NE(plan.out.find("level 1: 128x96, 120 steps"), std::string::npos) << plan.out;
+  EXPECT_NE(plan.out.find("level 1: 128x96, 60 steps"), std::string::npos) << plan.out;
 }
 
 TEST_F(LearnProgram, StoppedItPaintsAndGoesOnToTheSame) {

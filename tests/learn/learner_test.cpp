@@ -74,6 +74,18 @@ TEST(Learner, AnotherSeedLearnsAnotherPainter) {
   EXPECT_NE(a.net().parameters, b.net().parameters);
 }
 
+TEST(Learner, BeginsWithWhatItIsGiven) {
+  const Chain chain = smallChain();
+  LearnInputs begun = inputs();
+  Learner before(chain, inputs(), settings());
+  for (int i = 0; i < settings().steps; ++i) before.step();
+  begun.first = before.net();
+  Learner after(chain, begun, settings());
+  Learner anew(chain, inputs(), settings());
+  EXPECT_EQ(after.net().parameters, before.net().parameters);
+  EXPECT_LT(after.step().style, 0.8 * anew.step().style);
+}
+
 // A painter that was shown how a photo is to be painted comes nearer to that, on the photo itself.
 TEST(Learner, LearnsFromWhatIsShown) {
   const Chain chain = smallChain();
