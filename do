@@ -88,7 +88,7 @@ case "${1:-}" in
   train)
     build release -DJUGENDSTIL_TRAINING=ON
     training/fetch.sh build/training/pictures
-    build/release/training/jugendstil_train build/training/pictures build/training networks/general.onnx "${2:-6250}" ;;
+    build/release/training/jugendstil_train build/training/pictures build/training networks/general.onnx "${2:-9000}" ;;
   format)
     install_missing clang-format
     format -i ;;

@@ -8,7 +8,7 @@
 namespace jugendstil {
 namespace {
 
-constexpr int kMargin = 2 * kPieceMargin;
+constexpr int kMargin = 3 * kPieceMargin;
 
 int canvasSide(const Net& net, int side) {
   const int shrink = net.largestShrink();

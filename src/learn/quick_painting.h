@@ -15,8 +15,9 @@ namespace jugendstil {
 // convolutions and is not judged.
 inline constexpr int kPieceMargin = 16;
 
-// Paints pictures of one size. They continue by reflection into a margin twice as wide, which is cut off:
-// just inside a margin of the same width a painter still feels the zeros, and paints a strip along the edge.
+// Paints pictures of one size. They continue by reflection into a margin three times as wide, which is cut
+// off: just inside a margin of the same width, or of twice that, a painter still feels the zeros, and paints
+// a strip along the edge.
 class QuickPainting {
  public:
   // The net must live as long. Throws Error where it is not sound or memory runs out.
