@@ -6,6 +6,7 @@
 #include <random>
 
 #include "base/number.h"
+#include "image/picture_file.h"
 #include "image/planes.h"
 #include "image/resample.h"
 #include "learn/judged_piece.h"
@@ -30,6 +31,7 @@ constexpr int kWarmUp = 100;
 constexpr double kLongest = 4;
 // So many colours of each reference; more are slow to sort anew at each step.
 constexpr std::size_t kColours = 2048;
+constexpr int kMirrored = 2;  // as EXIF orientations are numbered
 constexpr float kLeastSpread = 0.05F;
 
 // The mean and the deviation of each number of the manners.
@@ -63,16 +65,6 @@ std::vector<float> fewer(const std::vector<float>& colours) {
     kept.insert(kept.end(), row, row + 3);
   }
   return kept;
-}
-
-Image mirroredImage(const Image& image) {
-  Image result = image;
-  for (int y = 0; y < image.height; ++y) {
-    for (int x = 0; x < image.width; ++x)
-      std::copy_n(image.pixels.begin() + static_cast<std::ptrdiff_t>(image.index(image.width - 1 - x, y, 0)),
-                  3, result.pixels.begin() + static_cast<std::ptrdiff_t>(result.index(x, y, 0)));
-  }
-  return result;
 }
 
 }  // namespace
@@ -157,7 +149,7 @@ struct GeneralLearner::Impl {
     const auto below = [&](std::size_t count) { return static_cast<std::size_t>(random() % count); };
     const Reference& reference = references[below(references.size())];
     Image photo = photos[below(photos.size())].image();
-    if (random() % 2 == 0) photo = mirroredImage(photo);
+    if (random() % 2 == 0) photo = reoriented(photo, kMirrored);
     PaintSettings settings;
     settings.likeness = kLeastTrainedLikeness + (kMostTrainedLikeness - kLeastTrainedLikeness) *
                                                     static_cast<double>(random() % 1001) / 1000;

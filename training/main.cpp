@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 // jugendstil_train PICTURES WORK OUT.onnx STEPS: trains the general painter on the pictures under a folder,
-// as fetch.sh leaves them, and on the demo's. WORK keeps what has been made, and where training stands: the
-// same command goes on there.
+// as fetch.sh leaves them, and on the demo's, up to so many steps of its plan. WORK keeps what has been made,
+// and where training stands: the same command, or one with more steps, goes on there.
 #include <fmt/format.h>
 
 #include <algorithm>

@@ -174,8 +174,8 @@ std::string planLine(const FilmJob& job, const FilmPlan& plan) {
       job.recipe.grade ? "grading" : "painting",
       clipOf(job) == "-" ? "the pipe" : job.recipe.clip->path.filename().string(), plan.clip.width,
       plan.clip.height, plan.clip.times.size(), plan.clip.times.size() == 1 ? "" : "s",
-      plan.clip.rate.value(), paintsAtOnce(job.recipe) ? "with" : "after", afterWords(job.recipe),
-      plan.frames, plan.frames == 1 ? "" : "s", plan.size.width, plan.size.height,
+      plan.clip.rate.value(), job.recipe.painter && paintsAtOnce(job.recipe) ? "with" : "after",
+      afterWords(job.recipe), plan.frames, plan.frames == 1 ? "" : "s", plan.size.width, plan.size.height,
       plan.clip.sound.empty() || !job.recipe.settings.sound ? "" : ", sound " + plan.clip.sound);
 }
 

@@ -141,15 +141,15 @@ Painters readPainters(PaintRecipe& recipe, bool quiet) {
 
 QuickPainter generalPainter(const std::vector<PaintReference>& references, const Chain& chain,
                             const PaintSettings& settings) {
-  LearnSettings learned;
-  learned.painting = settings;
-  return painterFor(readGeneralPainter(shippedGeneralPainter()), chain, references, learned);
+  return painterFor(readGeneralPainter(shippedGeneralPainter()), chain, references, {settings});
 }
 
 Painters generalPainters(const PaintInputs& inputs, const Chain& chain, const PaintSettings& settings) {
+  const GeneralPainter general = readGeneralPainter(shippedGeneralPainter());
   Painters painters;
   const auto paint = [&](const std::vector<PaintReference>& references) {
-    painters.all.push_back(std::make_unique<QuickPainter>(generalPainter(references, chain, settings)));
+    painters.all.push_back(
+        std::make_unique<QuickPainter>(painterFor(general, chain, references, {settings})));
     return painters.all.back().get();
   };
   if (!inputs.references.empty()) painters.choice.whole = paint(inputs.references);

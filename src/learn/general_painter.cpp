@@ -14,7 +14,6 @@
 namespace jugendstil {
 namespace {
 
-const std::string kGraph = "general painter";
 const std::string kManner = "manner";
 const std::string kNetwork = "jugendstil.network";
 constexpr int kMostHidden = 4096;
@@ -25,22 +24,20 @@ constexpr double kShortSide = 0.75;
 // The nodes that turn a manner into scales and shifts, in front of the painter's own.
 class Front {
  public:
-  explicit Front(const MannerNet& net) : net_(net), at_(net.parameters.begin()) {
+  explicit Front(const MannerNet& net) : net_(net) {
     constant("manner.centre", {net.inputs()}, net.centre);
     constant("manner.spread", {net.inputs()}, net.spread);
     node("Sub", {kManner, "manner.centre"}, "manner.centred");
     node("Div", {"manner.centred", "manner.spread"}, "manner.even");
-    affine("manner.hidden", "manner.even", net.hidden, net.inputs(), net.hidden, 0);
+    affine("manner.hidden", "manner.even", net.hidden, net.inputs(), 0, cellCount(net.hidden, net.inputs()));
     node("Relu", {"manner.hidden"}, "manner.rectified");
   }
 
   // Scale or shift of one normalisation: so many of what the second layer gives, from this one on.
   void output(const std::string& name, int first, int count) {
-    const std::size_t weights = cellCount(net_.hidden, net_.inputs() + 1) + cellCount(first, net_.hidden);
-    const std::size_t bias =
-        cellCount(net_.hidden, net_.inputs() + 1) + cellCount(net_.outputs, net_.hidden) + first;
-    at_ = net_.parameters.begin() + static_cast<std::ptrdiff_t>(weights);
-    affine(name, "manner.rectified", count, net_.hidden, count, bias);
+    const std::size_t layer = cellCount(net_.hidden, net_.inputs() + 1);
+    affine(name, "manner.rectified", count, net_.hidden, layer + cellCount(first, net_.hidden),
+           layer + cellCount(net_.outputs, net_.hidden) + first);
   }
 
   std::vector<OnnxNode> nodes;
@@ -58,20 +55,20 @@ class Front {
     made.outputs = {output};
     nodes.push_back(std::move(made));
   }
-  // A row for each output, and its bias, which stands at once behind the rows or where it is said.
-  void affine(const std::string& name, const std::string& from, int rows, int columns, int biases,
-              std::size_t biasAt) {
-    const auto count = static_cast<std::ptrdiff_t>(cellCount(rows, columns));
-    const auto bias =
-        biasAt == 0 ? at_ + count : net_.parameters.begin() + static_cast<std::ptrdiff_t>(biasAt);
-    constant(name + ".weights", {rows, columns}, {at_, at_ + count});
-    constant(name + ".bias", {biases}, {bias, bias + biases});
+  std::vector<float> parameters(std::size_t first, std::size_t count) const {
+    const auto begin = net_.parameters.begin() + static_cast<std::ptrdiff_t>(first);
+    return {begin, begin + static_cast<std::ptrdiff_t>(count)};
+  }
+  // A row of weights and a bias for each output, from these parameters on.
+  void affine(const std::string& name, const std::string& from, int rows, int columns, std::size_t weights,
+              std::size_t biases) {
+    constant(name + ".weights", {rows, columns}, parameters(weights, cellCount(rows, columns)));
+    constant(name + ".bias", {rows}, parameters(biases, rows));
     node("MatMul", {name + ".weights", from}, name + ".sums");
     node("Add", {name + ".sums", name + ".bias"}, name);
   }
 
   const MannerNet& net_;
-  std::vector<float>::const_iterator at_;
 };
 
 bool isNormalisation(const OnnxNode& node) { return node.op == "InstanceNormalization"; }
@@ -145,7 +142,8 @@ Net netFor(const GeneralPainter& general, std::span<const float> manner) {
 QuickPainter painterFor(const GeneralPainter& general, const Chain& chain,
                         const std::vector<PaintReference>& references, const LearnSettings& settings) {
   if (general.network != chain.checksum)
-    throw Error("the general painter was trained with another feature network; leave --network out");
+    throw Error(
+        "the general painter was trained with another feature network; it goes with the shipped one alone");
   QuickPainter painter;
   painter.settings = settings;
   for (const PaintReference& r : references)
@@ -161,7 +159,7 @@ QuickPainter painterFor(const GeneralPainter& general, const Chain& chain,
 
 void writeGeneralPainter(const std::filesystem::path& path, const GeneralPainter& painter) {
   OnnxGraph graph = painterGraph({painter.net, painter.notes});
-  graph.name = kGraph;
+  graph.name = kGeneralPainterGraph;
   graph.metadata[kNetwork] = painter.network;
   Front front(painter.manners);
   int at = 0;
@@ -182,9 +180,8 @@ void writeGeneralPainter(const std::filesystem::path& path, const GeneralPainter
 
 GeneralPainter readGeneralPainter(const std::filesystem::path& path) {
   OnnxGraph graph = readOnnxGraph(path);
-  if (graph.name != kGraph)
-    throw Error(
-        fmt::format("{}: this is no general painter; one painter's file is given as --with", path.string()));
+  if (graph.name != kGeneralPainterGraph)
+    throw Error(fmt::format("{}: this is no general painter", path.string()));
   GeneralPainter general;
   general.manners = FrontReader(graph, path.string()).net();
   general.network = graph.metadata[kNetwork];

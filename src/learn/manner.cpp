@@ -5,7 +5,6 @@
 
 #include <algorithm>
 #include <cmath>
-#include <random>
 
 #include "base/error.h"
 #include "base/number.h"
@@ -17,13 +16,6 @@ namespace {
 constexpr std::size_t kBands = 4;
 // Added before the logarithm: mean activations are about 1, and what is much below counts as nothing.
 constexpr double kNothing = 0.02;
-
-// Of Gaussian spread 1: twelve even numbers make one.
-float drawn(std::mt19937_64& random) {
-  float sum = -6;
-  for (int n = 0; n < 12; ++n) sum += static_cast<float>(random() >> 40) * 0x1p-24F;
-  return sum;
-}
 
 }  // namespace
 
@@ -55,7 +47,7 @@ MannerNet mannerNet(std::vector<float> centre, std::vector<float> spread, const 
   std::mt19937_64 random(seed);
   const float deviation = std::sqrt(2.0F / static_cast<float>(net.inputs()));
   for (std::size_t i = 0; i < cellCount(kHidden, net.inputs()); ++i)
-    net.parameters[i] = deviation * drawn(random);
+    net.parameters[i] = deviation * drawnNormal(random);
   std::copy(first.begin(), first.end(), net.parameters.end() - net.outputs);
   return net;
 }

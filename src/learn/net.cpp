@@ -5,7 +5,6 @@
 
 #include <algorithm>
 #include <cmath>
-#include <random>
 
 #include "base/error.h"
 
@@ -131,6 +130,13 @@ void requireSound(const Net& net) {
     throw Error("the network's layers and its parameters do not fit each other");
 }
 
+float drawnNormal(std::mt19937_64& random) {
+  // Twelve even numbers have variance 1 together.
+  float sum = -6;
+  for (int n = 0; n < 12; ++n) sum += static_cast<float>(random() >> 40) * 0x1p-24F;
+  return sum;
+}
+
 std::vector<float> firstParameters(const Net& net, std::uint64_t seed) {
   std::vector<float> all;
   std::mt19937_64 random(seed);
@@ -143,12 +149,7 @@ std::vector<float> firstParameters(const Net& net, std::uint64_t seed) {
       all.insert(all.end(), channels, 0.0F);
     } else if (l.kind == NetLayer::Kind::convolution) {
       const float spread = std::sqrt(2.0F / static_cast<float>(net.inputsOf(i) * l.kernel * l.kernel));
-      // The library's own normal distribution differs from one to the next: twelve even numbers make one.
-      for (std::size_t k = 0; k < count - channels; ++k) {
-        float sum = -6;
-        for (int n = 0; n < 12; ++n) sum += static_cast<float>(random() >> 40) * 0x1p-24F;
-        all.push_back(spread * sum);
-      }
+      for (std::size_t k = 0; k < count - channels; ++k) all.push_back(spread * drawnNormal(random));
       all.insert(all.end(), channels, 0.0F);
     }
   }

@@ -4,6 +4,7 @@
 
 #include <cstddef>
 #include <cstdint>
+#include <random>
 #include <span>
 #include <vector>
 
@@ -65,6 +66,10 @@ struct Net {
 // Checks that layers take what stands before them, in sizes and channels that fit, and gives all parameters a
 // place. Throws Error that names the layer.
 void requireSound(const Net& net);
+
+// A number of mean 0 and deviation 1. The standard library's own normal distribution differs from one library
+// to the next.
+float drawnNormal(std::mt19937_64& random);
 
 // First parameters: weights drawn so that values keep their spread from layer to layer (He, Zhang, Ren & Sun
 // 2015), scales 1, biases and shifts 0. Equal seeds give equal ones.

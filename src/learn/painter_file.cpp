@@ -318,6 +318,11 @@ void writePainter(const std::filesystem::path& path, const Painter& painter) {
 Painter readPainter(const std::filesystem::path& path) {
   const OnnxGraph graph = readOnnxGraph(path);
   if (graph.name == kGraph) return painterOf(graph, path.string());
+  if (graph.name == kGeneralPainterGraph)
+    throw Error(
+        fmt::format("{}: this is the painter for any reference, and no painter by itself; give a "
+                    "reference and say quick",
+                    path.string()));
   return {otherPaintersNet(graph, path.string()), graph.metadata};
 }
 

@@ -11,6 +11,9 @@
 
 namespace jugendstil {
 
+// The name of the graph in a general painter's file, which is no painter's.
+inline constexpr const char* kGeneralPainterGraph = "general painter";
+
 struct Painter {
   Net net;
   // What it was learned from and how, by key; for people and for other programs.

@@ -124,6 +124,13 @@ TEST(GeneralPainter, RefusesAnotherNetworksBands) {
             std::string::npos);
 }
 
+TEST(GeneralPainter, IsNoPainterByItself) {
+  const TemporaryFolder folder;
+  writeGeneralPainter(folder / "g.onnx", general());
+  EXPECT_NE(refusal([&] { readPainter(folder / "g.onnx"); }).find("give a reference and say quick"),
+            std::string::npos);
+}
+
 // What a change to the file is answered with.
 std::string answerTo(const std::function<void(OnnxGraph&)>& change) {
   const TemporaryFolder folder;
