@@ -37,7 +37,7 @@ class Painter final : public FrameMaker {
     painter_.beginShot(photo);
     if (beginner_) beginner_->begin(photo);
   }
-  bool led() const override { return true; }
+  LedBy ledBy() const override { return LedBy::all; }
 
   MadeFrame make(const Image& photo, const std::optional<Lead>& lead, bool careful, double lossBefore,
                  FrameRecord& record) override {
@@ -84,7 +84,7 @@ class ShotGrader final : public FrameMaker {
   }
 
   void beginShot(const Image&, std::int64_t) override {}
-  bool led() const override { return false; }
+  LedBy ledBy() const override { return LedBy::none; }
 
   MadeFrame make(const Image& photo, const std::optional<Lead>&, bool, double, FrameRecord& record) override {
     auto shot = looks_.begin();

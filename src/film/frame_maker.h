@@ -16,6 +16,9 @@ struct MadeFrame {
   Image canvas;   // of painted frames: the picture with its margin
 };
 
+// Which of the frames before lead a frame.
+enum class LedBy { none, latest, all };
+
 class FrameMaker {
  public:
   virtual ~FrameMaker() = default;
@@ -25,8 +28,7 @@ class FrameMaker {
   // take smaller steps.
   virtual MadeFrame make(const Image& photo, const std::optional<Lead>& lead, bool careful, double lossBefore,
                          FrameRecord& record) = 0;
-  // Whether frames are led by those before.
-  virtual bool led() const = 0;
+  virtual LedBy ledBy() const = 0;
 };
 
 // `pass` 2 draws other random numbers than 1.

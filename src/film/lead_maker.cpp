@@ -19,19 +19,6 @@ constexpr int kSoftness = 1;
 // A part of the picture is held in full after so many frames.
 constexpr float kRipening = 0.2F;
 
-Lead carriedAlong(const Image& painted, const Motion& motion) {
-  const Image carried = clipped(warped(painted, motion.back));
-  Lead lead{rgbOf(carried), softened(motion.seen, kSoftness), softened(motion.trust, kSoftness)};
-  lead.fresh = Image(carried.width, carried.height, 1);
-  for (std::size_t i = 0; i < carried.area(); ++i) {
-    const float ripe = carried.channels == 4 ? carried.pixels[i * 4 + 3] : 1.0F;
-    lead.strength.pixels[i] *= ripe;
-    lead.fresh.pixels[i] = 1 - lead.known.pixels[i] * ripe;
-  }
-  lead.settled = lead.strength;
-  return lead;
-}
-
 // What `older` knows goes where `lead` knows nothing.
 void addWhereOpen(Lead& lead, const Lead& older) {
   for (std::size_t i = 0; i < lead.known.pixels.size(); ++i) {
@@ -75,6 +62,19 @@ Lead LeadMaker::lead(const GreyFrame& frame, const Image& before, const Motion& 
     motion.seen = bothOf(motion.seen, alikeMask(frame, seen->frame, motion.back));
     addWhereOpen(lead, carriedAlong(painted(motion.before), motion));
   }
+  return lead;
+}
+
+Lead carriedAlong(const Image& painted, const Motion& motion) {
+  const Image carried = clipped(warped(painted, motion.back));
+  Lead lead{rgbOf(carried), softened(motion.seen, kSoftness), softened(motion.trust, kSoftness)};
+  lead.fresh = Image(carried.width, carried.height, 1);
+  for (std::size_t i = 0; i < carried.area(); ++i) {
+    const float ripe = carried.channels == 4 ? carried.pixels[i * 4 + 3] : 1.0F;
+    lead.strength.pixels[i] *= ripe;
+    lead.fresh.pixels[i] = 1 - lead.known.pixels[i] * ripe;
+  }
+  lead.settled = lead.strength;
   return lead;
 }
 

@@ -39,6 +39,9 @@ class LeadMaker {
   std::deque<Seen> frames_;
 };
 
+// What one painted frame, its ripeness as alpha, says of the frame that the motion comes from.
+Lead carriedAlong(const Image& painted, const Motion& motion);
+
 // The canvas of the frame before, its margin carried along the motion of the picture's edge: a margin that
 // stood still beside a picture that moves would be painted into it. What comes from outside of the canvas is
 // mirrored.

@@ -33,7 +33,7 @@ class Forward {
       }
       Image frame;
       const FrameState state = work_.feed.at(place, frame);
-      work_.tell(maker_.led() ? "painting" : "grading", place, work_.feed.count());
+      work_.tell(maker_.ledBy() != LedBy::none ? "painting" : "grading", place, work_.feed.count());
       FrameRecord record;
       record.frame = place;
       record.source = work_.feed.sourceFrame(place);
@@ -138,7 +138,7 @@ class Forward {
       try {
         if (work_.callbacks.attempt) work_.callbacks.attempt(record.source, attempt);
         std::optional<Lead> lead;
-        if (motion && maker_.led()) lead = leadFor(grey, *motion);
+        if (motion && maker_.ledBy() != LedBy::none) lead = leadFor(grey, *motion);
         made = maker_.make(frame, lead, attempt > 0, loss_, record);
       } catch (const DiskError&) {
         throw;  // what cannot be read now can be read another day
@@ -156,6 +156,8 @@ class Forward {
   }
 
   Lead leadFor(const GreyFrame& grey, const Motion& motion) const {
+    if (maker_.ledBy() == LedBy::latest)
+      return carriedAlong(work_.journal.load(kPainted, motion.before), motion);
     Lead lead =
         history_.lead(grey, before_, motion, [&](std::int64_t p) { return work_.journal.load(kPainted, p); });
     if (work_.journal.has(kCanvas, motion.before))

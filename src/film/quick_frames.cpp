@@ -22,7 +22,8 @@ class QuickFrames final : public FrameMaker {
         carried_(static_cast<float>(kMostCarried * work.inputs.film.steady / 100)) {}
 
   void beginShot(const Image& photo, std::int64_t) override { shot_.begin(photo); }
-  bool led() const override { return true; }
+  // What comes into view again the painter paints again as it was.
+  LedBy ledBy() const override { return LedBy::latest; }
 
   MadeFrame make(const Image& photo, const std::optional<Lead>& lead, bool, double,
                  FrameRecord& record) override {

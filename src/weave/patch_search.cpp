@@ -3,7 +3,9 @@
 
 #include <algorithm>
 #include <array>
+#include <cmath>
 #include <cstdlib>
+#include <cstring>
 
 #include "base/number.h"
 #include "base/parallel.h"
@@ -23,6 +25,9 @@ constexpr float kToneWeight = 0.3F;
 constexpr float kChromaWeight = 0.5F;
 constexpr int kFirstGuesses = 4;
 constexpr float kKeeping = 0.5F;
+// A hint that has withstood so many passes, among them one that asks far and one that asks near, stays until
+// places are joined.
+constexpr int kHintedPasses = 2;
 // What a place costs more for each neighbour, and each one across a corner, that it does not go on from. The
 // misfit of a good place is about as much. More (0.3) makes longer strokes that care less for the painting,
 // less (0.03) a woollier one.
@@ -39,17 +44,37 @@ struct Point {
 constexpr std::array<Point, 8> kAround{
     {{1, 0}, {-1, 0}, {0, 1}, {0, -1}, {1, 1}, {-1, 1}, {1, -1}, {-1, -1}}};
 
+// Written out: compilers add up the values of an array one after the other.
+using Four [[gnu::vector_size(16)]] = float;
+constexpr std::size_t kFour = 4;
+
+[[gnu::always_inline]] inline Four fourAt(const float* from) {
+  Four out;
+  std::memcpy(&out, from, sizeof(out));
+  return out;
+}
+
+// Squared, or any number from `enough` on where it is not below that: most places are out after two rows.
 JUGENDSTIL_VECTORISED
-float patchDistance(const float* a, std::size_t stepA, const float* b, std::size_t stepB) {
-  float sums[kRow] = {};
-  for (std::size_t r = 0; r < kPatch; ++r) {
-    for (std::size_t i = 0; i < kRow; ++i) {
-      const float d = a[r * stepA + i] - b[r * stepB + i];
-      sums[i] += d * d;
-    }
-  }
+float patchDistance(const float* a, std::size_t stepA, const float* b, std::size_t stepB, float enough) {
+  static_assert(kPatch % 2 == 0 && kRow % (2 * kFour) == 0);
+  Four even = {};
+  Four odd = {};
   float sum = 0;
-  for (const float s : sums) sum += s;
+  for (std::size_t r = 0; r < kPatch; ++r) {
+    for (std::size_t i = 0; i < kRow; i += 2 * kFour) {
+      const Four d = fourAt(a + i) - fourAt(b + i);
+      even += d * d;
+      const Four e = fourAt(a + i + kFour) - fourAt(b + i + kFour);
+      odd += e * e;
+    }
+    a += stepA;
+    b += stepB;
+    if (r % 2 == 0) continue;
+    const Four both = even + odd;
+    sum = (both[0] + both[2]) + (both[1] + both[3]);
+    if (sum >= enough) break;
+  }
   return sum;
 }
 
@@ -81,6 +106,7 @@ class Search {
 
   PatchMatch next(int i, int j, int pass, const std::vector<PatchMatch>& before) const {
     PatchMatch best = before[node(i, j)];
+    if (best.favour > 0 && pass > kHintedPasses) return best;
     const int jump = kJumps[pass - 1];
     for (const auto [dx, dy] : {Point{1, 0}, Point{-1, 0}, Point{0, 1}, Point{0, -1}}) {
       const int ni = i + jump * dx;
@@ -121,11 +147,11 @@ class Search {
     float least = best.cost - best.favour + torn(best);
     for (std::size_t n = 0; n < count; ++n) {
       if (neighbours[n].goesOnTo(best)) continue;  // most do, once strokes are joined
-      PatchMatch place;
-      tryPlace(i, j, neighbours[n].goesOn, neighbours[n].source, place);
-      const float sum = place.cost + torn(place);
-      if (sum < least) {
-        least = sum;
+      PatchMatch place = inside(neighbours[n].goesOn, neighbours[n].source);
+      const float tornThere = torn(place);
+      place.cost = distance(i, j, place, least - tornThere);
+      if (place.cost + tornThere < least) {
+        least = place.cost + tornThere;
         best = place;
       }
     }
@@ -160,12 +186,24 @@ class Search {
   }
 
   void tryPlace(int i, int j, Point at, int source, PatchMatch& best) const {
+    PatchMatch place = inside(at, source);
+    // Neighbours of one stroke go on to the same place.
+    if (place.x == best.x && place.y == best.y && place.source == best.source && std::isfinite(best.cost))
+      return;
+    const float enough = best.cost - best.favour;
+    place.cost = distance(i, j, place, enough);
+    if (place.cost < enough) best = place;
+  }
+
+  PatchMatch inside(Point at, int source) const {
     const PatchGuide& guide = sources_[source];
-    const int x = std::clamp(at.x, 0, guide.width() - 1);
-    const int y = std::clamp(at.y, 0, guide.height() - 1);
-    const float cost = patchDistance(target_.patch(i * kNodeStride, j * kNodeStride), target_.rowStep(),
-                                     guide.patch(x, y), guide.rowStep());
-    if (cost < best.cost - best.favour) best = {x, y, source, cost};
+    return {std::clamp(at.x, 0, guide.width() - 1), std::clamp(at.y, 0, guide.height() - 1), source};
+  }
+
+  float distance(int i, int j, const PatchMatch& place, float enough) const {
+    const PatchGuide& guide = sources_[place.source];
+    return patchDistance(target_.patch(i * kNodeStride, j * kNodeStride), target_.rowStep(),
+                         guide.patch(place.x, place.y), guide.rowStep(), enough);
   }
 
   const PatchGuide& target_;
