@@ -79,6 +79,7 @@ case "${1:-}" in
     build/release/bench/jugendstil_grade_bars
     build/release/bench/jugendstil_film_bars
     build/release/bench/jugendstil_weave_bars
+    build/release/bench/jugendstil_amplify_bars
     build/release/bench/jugendstil_learn_bars
     build/release/bench/jugendstil_tiles
     build/release/bench/jugendstil_proofs
@@ -121,10 +122,6 @@ case "${1:-}" in
       --part build/figures/sky.png=demo/references/sun_lily_mosaic.jpg --long-edge 768 \
       -o docs/screenshots/paint-parts.png --chart docs/screenshots/loss-chart.png --force
     rm docs/screenshots/paint-parts.recipe.toml
-    build/release/jugendstil paint demo/photos/potting_bench.jpg demo/photos/palm_house.jpg \
-      --after demo/references/evening_impasto.jpg --after demo/references/moon_linocut.jpg --each \
-      --vary likeness=20,80 --long-edge 320 -o build/figures/drafts/ --force
-    cp build/figures/drafts/sheet.png docs/screenshots/drafts.png
     build/release/jugendstil paint demo/photos/*.jpg --after demo/references/evening_impasto.jpg \
       --after demo/references/sun_lily_mosaic.jpg --after demo/references/moon_linocut.jpg \
       --after demo/references/lily_poster.jpg --after demo/references/moor_wash.jpg --each --long-edge 320 \
@@ -150,6 +147,7 @@ case "${1:-}" in
     cp build/figures/grade-sheet.png docs/screenshots/grade-sheet.png
     cp build/figures/gate-after-silver_rain.chart.png docs/screenshots/grade-chart.png
     cp build/figures/weave-sheet.png docs/screenshots/weave-sheet.png
+    cp build/figures/amplify-sheet.png docs/screenshots/amplify.png
     cp build/figures/film-sheet.png docs/screenshots/film-sheet.png
     cp build/figures/pond-after-evening_impasto.chart.png docs/screenshots/film-chart.png
     # The demo's painter, how it learned, and the clip by it.

@@ -19,12 +19,14 @@ int lookCommand(const Words& words);
 int maskCommand(const Words& words);
 int compareCommand(const Words& words);
 int filmCommand(const Words& words);
-int redoFilm(const Words& words);   // redo, where the recipe is of a film,
-int redoGrade(const Words& words);  // of a grade,
-int redoWeave(const Words& words);  // of a weave,
-int redoLearn(const Words& words);  // or of a quick painter
+int redoFilm(const Words& words);     // redo, where the recipe is of a film,
+int redoGrade(const Words& words);    // of a grade,
+int redoWeave(const Words& words);    // of a weave,
+int redoAmplify(const Words& words);  // of an amplified photo,
+int redoLearn(const Words& words);    // or of a quick painter
 int weaveCommand(const Words& words);
 int learnCommand(const Words& words);
+int amplifyCommand(const Words& words);
 int historyCommand(const Words& words);
 int demoCommand(const Words& words);
 
@@ -42,6 +44,8 @@ CommandHelp weaveHelp();
 CommandHelp redoWeaveHelp();
 CommandHelp learnHelp();
 CommandHelp redoLearnHelp();
+CommandHelp amplifyHelp();
+CommandHelp redoAmplifyHelp();
 CommandHelp historyHelp();
 CommandHelp demoHelp();
 

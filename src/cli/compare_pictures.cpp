@@ -73,7 +73,10 @@ std::string noteOf(const fs::path& picture) {
     if (!work || work->results.empty() || work->results[0].filename() != picture.filename()) return {};
     std::vector<std::string> parts = unusualOf(work->settings);
     if (!work->after.empty())
-      parts.insert(parts.begin(), (work->command == "weave" ? "from " : "after ") + work->after);
+      parts.insert(parts.begin(), (work->command == "weave"     ? "from "
+                                   : work->command == "amplify" ? "towards "
+                                                                : "after ") +
+                                      work->after);
     return fmt::format("{}", fmt::join(parts, ", "));
   } catch (const Error&) {
     return {};  // a note is not worth stopping for

@@ -38,8 +38,8 @@ DemoPace paceOf(const Demo& demo) {
   pace.painting = [demo, time = paintTime(firstPainting(demo))](const DemoScale& scale) {
     return time(settingsAt(demo, scale, scale.longEdge));
   };
-  // Each photo is graded twice, the second time together; and weaving takes its time, too.
-  pace.grading = 2 * foretoldSeconds(gradings(demo).back()) + weavingSeconds();
+  // Each photo is graded twice, the second time together; weaving and amplifying take their time, too.
+  pace.grading = 2 * foretoldSeconds(gradings(demo).back()) + weavingSeconds() + amplifyingSeconds();
   pace.learning = learningSeconds(demo);
   pace.film = [demo, painted = filmTime(paintedFilm(demo)),
                graded = filmTime(gradedFilm(demo))](const DemoScale& scale) {
@@ -50,8 +50,9 @@ DemoPace paceOf(const Demo& demo) {
 
 std::string inWords(const DemoScale& scale, int paintings) {
   return fmt::format(
-      "{} paintings of {} pixels, ten graded photos, nine woven pieces, {}{} of the clip at {}{}", paintings,
-      scale.longEdge, scale.learns ? "" : "and ",
+      "{} paintings of {} pixels, ten graded photos, nine woven pieces, four amplified, {}{} of the clip at "
+      "{}{}",
+      paintings, scale.longEdge, scale.learns ? "" : "and ",
       scale.frames == 0 ? "all" : fmt::format("{} frames", scale.frames), scale.filmEdge,
       scale.learns ? ", and all of it by a quick painter" : "");
 }
@@ -129,6 +130,7 @@ int runDemo(Demo demo, const Wish& wish, const DemoPace& pace, Clock::time_point
   if (parts.back().outcome == 0) parts.push_back(quickDemo(demo));
   if (parts.back().outcome == 0) parts.push_back(gradeDemo(demo));
   if (parts.back().outcome == 0) parts.push_back(weaveDemo(demo));
+  if (parts.back().outcome == 0) parts.push_back(amplifyDemo(demo));
   demo.scale = filmFitted(demo.scale, wish, pace, left());
   if (parts.back().outcome == 0) parts.push_back(filmDemo(demo));
   if (parts.back().outcome == 0 && demo.scale.learns) parts.push_back(learnDemo(demo));
@@ -187,7 +189,8 @@ CommandHelp demoHelp() {
   return {
       "usage: jugendstil demo [DIR] [options]\n\n"
       "Paints the Palmarium's photos after its paintings, grades them after its photos, weaves its\n"
-      "swatches, and paints and grades its clip: as much and as large as fits into six minutes here. A\n"
+      "swatches, amplifies some, and paints and grades its clip: as much and as large as fits into six "
+      "minutes here. A\n"
       "sheet for each, and index.html with all of it. With --all a quick painter learns the clip, too.\n\n"
       "  jugendstil demo\n  jugendstil demo /tmp/look --long-edge 384 --frames 24\n",
       {demoOptions()}};
@@ -204,7 +207,8 @@ int demoCommand(const Words& words) {
   demo.folder = textOf(given, "folder", "jugendstil-demo");
   demo.inputs = shareFolder() / "demo";
   demo.steps = textOf(given, "steps");
-  for (const char* file : {"index.html", "sheet.png", "grade-sheet.png", "weave-sheet.png", "film-sheet.png"})
+  for (const char* file : {"index.html", "sheet.png", "grade-sheet.png", "weave-sheet.png",
+                           "amplify-sheet.png", "film-sheet.png"})
     requireFree(demo.folder / file, demo.force || demo.dryRun);
   const Wish wish = wishOf(given);
   if (wish.all) requireFree(demo.folder / kDemoPainter, demo.force || demo.dryRun);

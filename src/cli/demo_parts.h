@@ -38,6 +38,8 @@ FilmJob gradedFilm(const Demo& demo);
 
 // What weaving all of its pieces takes.
 double weavingSeconds();
+// What amplifying takes.
+double amplifyingSeconds();
 
 // In its folder.
 inline constexpr const char* kDemoClip = "clip/pond.mp4";
@@ -60,6 +62,7 @@ DemoPart paintDemo(const Demo& demo, const std::function<bool()>& timeForMore);
 DemoPart quickDemo(const Demo& demo);
 DemoPart gradeDemo(const Demo& demo);
 DemoPart weaveDemo(const Demo& demo);
+DemoPart amplifyDemo(const Demo& demo);
 DemoPart filmDemo(const Demo& demo);
 DemoPart learnDemo(const Demo& demo);
 

@@ -23,8 +23,8 @@ namespace fs = std::filesystem;
 
 bool holds(const std::string& text, const std::string& word) { return text.find(word) != std::string::npos; }
 
-const Choices<bool> kCommands{
-    {"paint", true}, {"grade", true}, {"film", true}, {"weave", true}, {"learn", true}};
+const Choices<bool> kCommands{{"paint", true}, {"grade", true},   {"film", true},
+                              {"weave", true}, {"amplify", true}, {"learn", true}};
 
 // Filters like likeness=20: the setting's value as it would be taken on the command line.
 void requireWhere(const std::string& word) {
@@ -87,9 +87,15 @@ bool isThere(const PastWork& work) {
   });
 }
 
+// What stands between a photo and the references.
+const char* linkOf(const PastWork& work) {
+  if (work.command == "amplify") return work.after.empty() ? "by its own patterns" : "towards";
+  return work.command != "weave" ? "after" : work.mask.empty() ? "from" : "filled";
+}
+
 std::string inWords(const PastWork& work) {
   const auto unusual = unusualOf(work.settings);
-  const char* const by = work.command != "weave" ? "after" : work.mask.empty() ? "from" : "filled";
+  const char* const by = linkOf(work);
   std::string text = fmt::format("{} {}{}{}", sourceOf(work), by, work.after.empty() ? "" : " ", work.after);
   if (!work.mask.empty()) text += ", " + work.mask;
   if (!unusual.empty()) text += fmt::format(": {}", fmt::join(unusual, ", "));
@@ -98,10 +104,11 @@ std::string inWords(const PastWork& work) {
 
 // "640x427, loss 0.0312, 42 s"
 std::string figuresOf(const PastWork& work) {
-  const char* const done = work.command == "grade"   ? "graded in "
-                           : work.command == "weave" ? "woven in "
-                           : work.command == "learn" ? "learned in "
-                                                     : "painted in ";
+  const char* const done = work.command == "grade"     ? "graded in "
+                           : work.command == "weave"   ? "woven in "
+                           : work.command == "learn"   ? "learned in "
+                           : work.command == "amplify" ? "amplified in "
+                                                       : "painted in ";
   std::string text = work.width > 0 ? fmt::format("{}x{}, ", work.width, work.height) : std::string();
   if (work.frames > 0) text += fmt::format("{} frames, ", work.frames);
   for (const auto& [name, value] : work.figures) {
@@ -172,8 +179,9 @@ void writeSheet(const fs::path& file, const std::string& title, const std::vecto
   for (const PastWork& work : works) {
     const auto unusual = unusualOf(work.settings);
     cells.push_back({pictureOf(work), nameOf(work).string(),
-                     unusual.empty() ? (work.command == "weave" ? "" : "after ") + work.after
-                                     : fmt::format("{}", fmt::join(unusual, ", "))});
+                     unusual.empty()
+                         ? (work.command == "weave" ? "" : linkOf(work) + std::string(" ")) + work.after
+                         : fmt::format("{}", fmt::join(unusual, ", "))});
   }
   SheetOptions options;
   options.title = title;
@@ -201,7 +209,7 @@ po::options_description historyOptions() {
   auto options = optionGroup("Options");
   options.add_options()("folder", po::value<std::vector<std::string>>()->value_name("DIR"),
                         "the folder with results and their recipes (the plain word)")(
-      "of", po::value<std::string>()->value_name("paint|grade|film|weave|learn"),
+      "of", po::value<std::string>()->value_name("paint|grade|film|weave|amplify|learn"),
       "only what this command made")("after", po::value<std::string>()->value_name("WORD"),
                                      "only those after a reference whose name holds this")(
       "photo", po::value<std::string>()->value_name("WORD"),

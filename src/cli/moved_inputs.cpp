@@ -134,6 +134,14 @@ void findMovedInputs(WeaveRecipe& recipe, const fs::path& file, bool quiet) {
   search.find({}, recipe.parts, recipe.mask);
 }
 
+void findMovedInputs(AmplifyRecipe& recipe, const fs::path& file, bool quiet) {
+  const Search search(file, quiet);
+  if (recipe.photo) search.find(*recipe.photo, "photo", "--photo FILE");
+  for (RecipeInput& r : recipe.towards) search.find(r, "reference", "--towards FILE");
+  search.find({}, {}, recipe.mask);
+  if (recipe.network) search.find(*recipe.network, "network", "--network FILE");
+}
+
 void findMovedInputs(LearnRecipe& recipe, const fs::path& file, bool quiet) {
   const Search search(file, quiet);
   for (RecipeInput& r : recipe.references) search.find(r, "reference", "--reference FILE");

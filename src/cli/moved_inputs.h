@@ -4,6 +4,7 @@
 
 #include <filesystem>
 
+#include "amplify/recipe.h"
 #include "film/film_recipe.h"
 #include "grade/recipe.h"
 #include "learn/recipe.h"
@@ -20,6 +21,7 @@ void findMovedInputs(PaintRecipe& recipe, const std::filesystem::path& file, boo
 void findMovedInputs(GradeRecipe& recipe, const std::filesystem::path& file, bool quiet);
 void findMovedInputs(FilmRecipe& recipe, const std::filesystem::path& file, bool quiet);
 void findMovedInputs(WeaveRecipe& recipe, const std::filesystem::path& file, bool quiet);
+void findMovedInputs(AmplifyRecipe& recipe, const std::filesystem::path& file, bool quiet);
 void findMovedInputs(LearnRecipe& recipe, const std::filesystem::path& file, bool quiet);
 
 }  // namespace jugendstil::cli

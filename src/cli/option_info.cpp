@@ -5,6 +5,7 @@
 
 #include <algorithm>
 
+#include "amplify/settings.h"
 #include "base/words.h"
 #include "film/settings.h"
 #include "grade/settings.h"
@@ -35,7 +36,9 @@ Words together(Words a, const Words& b) {
 Words settingNames(bool every) {
   Words names;
   std::vector<const std::vector<SettingInfo>*> tables{&paintSettingTable()};
-  if (every) tables = {&paintSettingTable(), &filmSettingTable(), &gradeSettingTable(), &weaveSettingTable()};
+  if (every)
+    tables = {&paintSettingTable(), &filmSettingTable(), &gradeSettingTable(), &weaveSettingTable(),
+              &amplifySettingTable()};
   for (const auto* table : tables) {
     for (const SettingInfo& info : *table) {
       if (std::find(names.begin(), names.end(), info.name + "=") == names.end())

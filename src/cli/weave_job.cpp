@@ -20,13 +20,13 @@
 #include "cli/paint_inputs.h"
 #include "cli/recipe_options.h"
 #include "cli/say.h"
+#include "cli/several_pieces.h"
 #include "cli/vary.h"
 #include "cli/weave_inputs.h"
 #include "image/picture_file.h"
 #include "recipe/recipe_reader.h"
 #include "recipe/recipe_words.h"
 #include "recipe/recipe_writer.h"
-#include "report/sheet.h"
 
 namespace jugendstil::cli {
 namespace {
@@ -132,7 +132,7 @@ int weaveOne(const WeaveJob& asked, const InterruptWatch& watch) {
   fs::path recipe;
   if (!job.toPipe) {
     job.recipe.piece = job.output.filename().string();
-    job.recipe.result = WeaveRecipeResult{JUGENDSTIL_VERSION, piece.width, piece.height, seconds};
+    job.recipe.result = PieceResult{JUGENDSTIL_VERSION, piece.width, piece.height, seconds};
     recipe = recipePathFor(job.output);
     writeFileAtomically(recipe, weaveRecipeText(job.recipe, fs::absolute(recipe).parent_path()));
   }
@@ -176,7 +176,7 @@ std::vector<WeaveJob> variations(const WeaveJob& job) {
 bool isWoven(const WeaveJob& job) {
   std::error_code code;
   const fs::path file = recipePathFor(job.output);
-  if (job.force || !fs::exists(job.output, code) || !fs::exists(file, code)) return false;
+  if (!fs::exists(job.output, code) || !fs::exists(file, code)) return false;
   WeaveRecipe known = parseWeaveRecipe(readRecipe(file), file);
   if (!known.result || known.result->version != JUGENDSTIL_VERSION) return false;
   known.result.reset();
@@ -196,52 +196,18 @@ bool isWoven(const WeaveJob& job) {
   return weaveRecipeText(known, folder) == weaveRecipeText(asked, folder);
 }
 
-void writeSheet(const fs::path& file, const std::vector<WeaveJob>& jobs) {
-  std::vector<SheetCell> cells;
-  for (const WeaveJob& one : jobs)
-    cells.push_back({readPicture(one.output).image,
-                     fmt::format("{}", fmt::join(unusualOf(settingsOf(one.recipe)), ", ")),
-                     recipePathFor(one.output).filename().string()});
-  SheetOptions options;
-  options.title = fmt::format("{} pieces", jobs.size());
-  options.columns = std::min(4, countOf(cells));
-  writePicture(file, contactSheet(cells, options), Depth::eight);
-}
-
 int weaveSeveral(const WeaveJob& job, const InterruptWatch& watch) {
   const std::vector<WeaveJob> jobs = variations(job);
-  const fs::path sheet = job.output / "sheet.png";
-  std::vector<WeaveJob> missing;
-  std::copy_if(jobs.begin(), jobs.end(), std::back_inserter(missing),
-               [](const WeaveJob& one) { return !isWoven(one); });
-  const std::size_t kept = jobs.size() - missing.size();
-  // A sheet that lies there with pieces of these is theirs.
-  if (kept == 0) requireFree(sheet, job.force);
-  for (const WeaveJob& one : missing) requirePlaces(one);
-  if (kept > 0 && !job.quiet) say(stderr, "{} of {} pieces are there already and kept\n", kept, jobs.size());
-  std::size_t done = kept;
-  try {
-    for (const WeaveJob& one : missing) {
-      weaveOne(one, watch);
-      ++done;
-    }
-  } catch (const Stopped&) {
-    if (done == 0) throw;
-    const std::string message = fmt::format(
-        "stopped; {} of {} pieces are there, the same command goes on with the rest", done, jobs.size());
-    say(stderr, "jugendstil: {}\n", message);
-    if (job.progress == ProgressStyle::json)
-      sayJson(stdout, {{"event", "stopped"}, {"message", message}, {"code", 130}});
-    return 130;
-  }
-  if (job.dryRun) {
-    say(stdout, "{} pieces and {}\n", jobs.size(), sheet.string());
-    return 0;
-  }
-  writeSheet(sheet, jobs);
-  if (job.progress != ProgressStyle::json)
-    say(stdout, "{}: {} pieces side by side\n", sheet.string(), jobs.size());
-  return 0;
+  SeveralPieces pieces;
+  pieces.folder = job.output;
+  for (const WeaveJob& one : jobs) pieces.outputs.push_back(one.output);
+  pieces.isMade = [&](std::size_t i) { return isWoven(jobs[i]); };
+  pieces.requirePlaces = [&](std::size_t i) { requirePlaces(jobs[i]); };
+  pieces.make = [&](std::size_t i) { weaveOne(jobs[i], watch); };
+  pieces.caption = [&](std::size_t i) {
+    return fmt::format("{}", fmt::join(unusualOf(settingsOf(jobs[i].recipe)), ", "));
+  };
+  return makeSeveral(pieces, job);
 }
 
 }  // namespace

@@ -123,7 +123,25 @@ std::optional<PastWork> workOf(const WeaveRecipe& recipe, const fs::path& folder
   if (recipe.layout) work.after += " along " + recipe.layout->path.filename().string();
   if (recipe.hole) work.mask = "where " + recipe.hole->path.filename().string() + " is white";
   work.settings = settingsOf(recipe);
-  const WeaveRecipeResult& r = *recipe.result;
+  const PieceResult& r = *recipe.result;
+  work.version = r.version;
+  work.width = r.width;
+  work.height = r.height;
+  work.seconds = r.seconds;
+  return work;
+}
+
+std::optional<PastWork> workOf(const AmplifyRecipe& recipe, const fs::path& folder) {
+  if (!recipe.result) return std::nullopt;
+  PastWork work;
+  work.results = {folder / recipe.picture};
+  add(work, "photo", recipe.photo);
+  for (const RecipeInput& r : recipe.towards) add(work, "reference", r);
+  addParts(work, {}, recipe.mask);
+  add(work, "network", recipe.network);
+  work.after = referenceWords(recipe.towards);
+  work.settings = settingsOf(recipe);
+  const PieceResult& r = *recipe.result;
   work.version = r.version;
   work.width = r.width;
   work.height = r.height;
@@ -170,6 +188,12 @@ std::optional<std::string> textAsSet(const std::string& command, std::string_vie
     WeaveSettings settings;
     setWeaveSetting(settings, name, value);
     return weaveSettingText(settings, name);
+  }
+  if (command == "amplify") {
+    if (!has(amplifySettingTable())) return std::nullopt;
+    AmplifySettings settings;
+    setAmplifySetting(settings, name, value);
+    return amplifySettingText(settings, name);
   }
   if (command == "learn") {
     if (!has(learnSettingTable())) return std::nullopt;
@@ -234,11 +258,12 @@ std::string orNone(const std::string& text) { return text.empty() ? "none" : tex
 std::optional<PastWork> pastWork(std::string_view text, const fs::path& recipe) {
   const std::string command = recipeCommand(text, recipe);
   const fs::path folder = recipe.parent_path();
-  std::optional<PastWork> work = command == "grade"   ? workOf(parseGradeRecipe(text, recipe), folder)
-                                 : command == "film"  ? workOf(parseFilmRecipe(text, recipe), folder)
-                                 : command == "weave" ? workOf(parseWeaveRecipe(text, recipe), folder)
-                                 : command == "learn" ? workOf(parseLearnRecipe(text, recipe), folder)
-                                                      : workOf(parsePaintRecipe(text, recipe), folder);
+  std::optional<PastWork> work = command == "grade"     ? workOf(parseGradeRecipe(text, recipe), folder)
+                                 : command == "film"    ? workOf(parseFilmRecipe(text, recipe), folder)
+                                 : command == "weave"   ? workOf(parseWeaveRecipe(text, recipe), folder)
+                                 : command == "amplify" ? workOf(parseAmplifyRecipe(text, recipe), folder)
+                                 : command == "learn"   ? workOf(parseLearnRecipe(text, recipe), folder)
+                                                        : workOf(parsePaintRecipe(text, recipe), folder);
   if (!work) return std::nullopt;
   work->recipe = recipe;
   work->command = command;
@@ -254,7 +279,7 @@ bool hasSetting(const PastWork& work, std::string_view name, std::string_view va
 void requireSettingName(std::string_view name) {
   std::vector<std::string> known;
   for (const auto* table : {&paintSettingTable(), &filmSettingTable(), &gradeSettingTable(),
-                            &weaveSettingTable(), &learnSettingTable()}) {
+                            &weaveSettingTable(), &amplifySettingTable(), &learnSettingTable()}) {
     for (const SettingInfo& info : *table) {
       if (info.name == name) return;
       known.push_back(info.name);

@@ -2,7 +2,9 @@
 #include "recipe/recipe_reader.h"
 
 #include <fmt/format.h>
+#include <fmt/ranges.h>
 
+#include <algorithm>
 #include <cmath>
 
 #include "base/error.h"
@@ -22,6 +24,11 @@ std::string recipeCommand(std::string_view text, const fs::path& file) {
   return TomlReader(text, file).root()["command"].value_or(std::string("paint"));
 }
 
+const std::vector<std::string>& recipeCommands() {
+  static const std::vector<std::string> commands{"paint", "grade", "film", "weave", "amplify", "learn"};
+  return commands;
+}
+
 RecipeReader::RecipeReader(std::string_view text, const fs::path& file)
     : TomlReader(text, file), folder_(fs::absolute(file).parent_path()) {}
 
@@ -33,9 +40,10 @@ void RecipeReader::head(const char* command) const {
   if (const auto* node = root().get("command")) {
     const auto found = node->value<std::string>();
     if (found == command) return;
-    if (found == "film" || found == "paint" || found == "grade")
+    const auto& known = recipeCommands();
+    if (found && std::find(known.begin(), known.end(), *found) != known.end())
       fail(node->source(), fmt::format("this is a recipe of {0}; use it with {0}, or with redo", *found));
-    fail(node->source(), "the command of a recipe is \"paint\", \"grade\" or \"film\"");
+    fail(node->source(), fmt::format("the command of a recipe is one of {}", fmt::join(known, ", ")));
   }
 }
 
@@ -149,6 +157,14 @@ std::string RecipeReader::settingValue(const toml::node& node, const SettingInfo
   if (node.is_string() && !info.number) return nameOfUtf8(**node.as_string()).native();
   fail(node.source(), fmt::format("{} is {}", info.name,
                                   info.number ? "a number, without quotes" : "text in quotes or a number"));
+}
+
+std::optional<PieceResult> RecipeReader::pieceResult() const {
+  const toml::table* table = tableOf(root().get("result"), "result");
+  if (table == nullptr) return std::nullopt;
+  allow(*table, {"version", "width", "height", "seconds"}, "key");
+  return PieceResult{text(*table, "version"), static_cast<int>(number(*table, "width", 0, 0, 1e6)),
+                     static_cast<int>(number(*table, "height", 0, 0, 1e6)), number(*table, "seconds", 0)};
 }
 
 }  // namespace jugendstil

@@ -10,6 +10,7 @@
 #include <vector>
 
 #include "base/toml_reader.h"
+#include "recipe/piece_result.h"
 #include "recipe/recipe_input.h"
 #include "recipe/setting_values.h"
 
@@ -17,6 +18,9 @@ namespace jugendstil {
 
 // The text of a recipe. Throws Error where there is none of that name, or it is far too long for one.
 std::string readRecipe(const std::filesystem::path& file);
+
+// The commands that have recipes and defaults.
+const std::vector<std::string>& recipeCommands();
 
 // The command whose recipe a text is: "paint" where it does not say. Throws UsageError for broken TOML.
 std::string recipeCommand(std::string_view text, const std::filesystem::path& file);
@@ -38,8 +42,9 @@ class RecipeReader : protected TomlReader {
   // [[name]] blocks, none where there are none.
   std::vector<const toml::table*> blocks(const char* name) const;
   std::vector<RecipeInput> references() const;
-  std::vector<RecipePart> parts() const;   // [[part]]
-  std::optional<RecipeMask> mask() const;  // [mask]
+  std::vector<RecipePart> parts() const;           // [[part]]
+  std::optional<RecipeMask> mask() const;          // [mask]
+  std::optional<PieceResult> pieceResult() const;  // [result]
   // Calls set(name, value) for all that [table] holds.
   using Set = std::function<void(const std::string& name, const std::string& value)>;
   void settings(const char* table, const std::vector<SettingInfo>& infos, const Set& set) const;

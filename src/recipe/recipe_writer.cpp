@@ -99,4 +99,10 @@ std::string settingLine(const SettingInfo& info, const std::string& text) {
   return fmt::format("{} = {}\n", info.name, info.number ? text : tomlText(text));
 }
 
+std::string pieceResultBlock(const std::optional<PieceResult>& result) {
+  if (!result) return {};
+  return fmt::format("\n[result]\nversion = {}\nwidth = {}\nheight = {}\nseconds = {:.1f}\n",
+                     tomlText(result->version), result->width, result->height, result->seconds);
+}
+
 }  // namespace jugendstil

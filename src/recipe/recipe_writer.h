@@ -7,6 +7,7 @@
 #include <string>
 #include <vector>
 
+#include "recipe/piece_result.h"
 #include "recipe/recipe_input.h"
 #include "recipe/setting_values.h"
 
@@ -29,6 +30,7 @@ std::string inputLines(const RecipeInput& input, const std::filesystem::path& fo
 std::string referenceBlocks(const std::vector<RecipeInput>& references, const std::filesystem::path& folder);
 std::string partBlocks(const std::vector<RecipePart>& parts, const std::filesystem::path& folder);
 std::string maskBlock(const std::optional<RecipeMask>& mask, const std::filesystem::path& folder);
+std::string pieceResultBlock(const std::optional<PieceResult>& result);  // [result]
 
 // A setting's line, its text quoted unless it is a number.
 std::string settingLine(const SettingInfo& info, const std::string& text);

@@ -11,7 +11,7 @@ class Reader : RecipeReader {
   using RecipeReader::RecipeReader;
 
   void read(const std::string& command, const std::vector<SettingInfo>& known, const Set& set) {
-    allow(root(), {"paint", "grade", "film"}, "table");
+    allow(root(), recipeCommands(), "table");
     settings(command.c_str(), known, set);
   }
 };

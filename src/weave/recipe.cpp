@@ -42,12 +42,7 @@ class Parser : RecipeReader {
       setWeaveSetting(recipe.settings, name, value);
       recipe.given.push_back(name);
     });
-    if (const toml::table* table = tableOf(root().get("result"), "result")) {
-      allow(*table, {"version", "width", "height", "seconds"}, "key");
-      recipe.result = WeaveRecipeResult{
-          text(*table, "version"), static_cast<int>(number(*table, "width", 0, 0, 1e6)),
-          static_cast<int>(number(*table, "height", 0, 0, 1e6)), number(*table, "seconds", 0)};
-    }
+    recipe.result = pieceResult();
     return recipe;
   }
 };
@@ -77,11 +72,7 @@ std::string weaveRecipeText(const WeaveRecipe& recipe, const fs::path& folder) {
     const bool says = recipe.along ? !isOfGrowing(info.name) : !isOfAlong(info.name);
     if (says) out += settingLine(info, weaveSettingText(recipe.settings, info.name));
   }
-  if (recipe.result) {
-    const WeaveRecipeResult& r = *recipe.result;
-    out += fmt::format("\n[result]\nversion = {}\nwidth = {}\nheight = {}\nseconds = {:.1f}\n",
-                       tomlText(r.version), r.width, r.height, r.seconds);
-  }
+  out += pieceResultBlock(recipe.result);
   return out;
 }
 

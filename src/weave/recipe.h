@@ -8,17 +8,11 @@
 #include <string_view>
 #include <vector>
 
+#include "recipe/piece_result.h"
 #include "recipe/recipe_input.h"
 #include "weave/settings.h"
 
 namespace jugendstil {
-
-struct WeaveRecipeResult {
-  std::string version;
-  int width = 0;
-  int height = 0;
-  double seconds = 0;
-};
 
 struct WeaveRecipe {
   std::vector<RecipeInput>
@@ -34,7 +28,7 @@ struct WeaveRecipe {
   WeaveSettings settings;
   std::vector<std::string> given;  // names of the settings that the text holds
   std::string piece;               // file name of the result, beside the recipe
-  std::optional<WeaveRecipeResult> result;
+  std::optional<PieceResult> result;
 };
 
 // TOML with every setting. Paths are written relative to the folder where they lie in or near it.

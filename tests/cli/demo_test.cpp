@@ -90,7 +90,8 @@ TEST_F(DemoProgram, PaintsGradesAndShowsAllOnOnePage) {
     return std::count_if(files.begin(), files.end(), [&](const std::string& f) { return f.ends_with(end); });
   };
   EXPECT_EQ(count(".recipe.toml"),
-            26);  // six paintings, three at once, five grades, a series of them, nine weaves, two films
+            30);  // six paintings, three at once, five grades, a series of them, nine weaves, four amplified,
+                  // two films
   EXPECT_EQ(count(".chart.png"), 6);
   EXPECT_EQ(count(".mp4"), 2);
   EXPECT_EQ(openClip((folder / "look" / "pond-after-amber_dusk.mp4").string())->info().times.size(), 5U);
@@ -99,6 +100,7 @@ TEST_F(DemoProgram, PaintsGradesAndShowsAllOnOnePage) {
   EXPECT_GT(readPicture(folder / "look" / "sheet.png").image.height, 1000);
   EXPECT_GT(readPicture(folder / "look" / "grade-sheet.png").image.width, 1900);
   EXPECT_GT(readPicture(folder / "look" / "weave-sheet.png").image.width, 1200);
+  EXPECT_GT(readPicture(folder / "look" / "amplify-sheet.png").image.width, 1200);
   EXPECT_GT(readPicture(folder / "look" / "film-sheet.png").image.width, 1900);
   EXPECT_TRUE(r.out.ends_with("look/index.html: all of it on one page, for a browser\n")) << r.out;
   const std::string told = inBrowser(contentOf(folder / "look" / "index.html"), R"(
@@ -110,7 +112,7 @@ TEST_F(DemoProgram, PaintsGradesAndShowsAllOnOnePage) {
     if (document.readyState === "complete") tell(); else addEventListener("load", tell);
   )",
                                      "1280,800", folder / "look");
-  EXPECT_EQ(told, "true 17 2 26");
+  EXPECT_EQ(told, "true 21 2 30");
   // The commands that the page tells work in its folder, and make what is shown there.
   const std::string painted = contentOf(folder / "look" / "palm_house-after-moon_linocut.png");
   const std::string again = (folder / "look" / "again.png").string();
@@ -126,9 +128,11 @@ TEST_F(DemoProgram, SaysFirstHowLongItTakesAndWhatAllWouldAdd) {
   const RunResult r = run({"demo", "look", "--dry-run"});
   ASSERT_EQ(r.code, 0) << r.err;
   EXPECT_NE(r.out.find("the demo: "), std::string::npos) << r.out;
-  EXPECT_NE(r.out.find("with --all: 6 paintings of 768 pixels, ten graded photos, nine woven pieces, all "
-                       "of the clip at 480, and all of it by a quick painter; about "),
-            std::string::npos)
+  EXPECT_NE(
+      r.out.find(
+          "with --all: 6 paintings of 768 pixels, ten graded photos, nine woven pieces, four amplified, all "
+          "of the clip at 480, and all of it by a quick painter; about "),
+      std::string::npos)
       << r.out;
   EXPECT_FALSE(std::filesystem::exists(folder / "look"));
   const RunResult whole = run({"demo", "look", "--all", "--dry-run"});

@@ -25,7 +25,7 @@ const std::vector<std::vector<std::string>> kFloors{
     {"clip", "weave", "grade", "motion"},
     {"style", "report"},
     {"paint"},
-    {"learn"},
+    {"learn", "amplify"},
     {"film"},
     {"history"},
     {"cli"},

@@ -52,7 +52,7 @@ TEST(WeaveRecipe, IsReadAsItIsWritten) {
   recipe.hole = RecipeInput{"/a/mask.png", "67"};
   recipe.settings.repeats = {true, true};
   recipe.piece = "out.png";
-  recipe.result = WeaveRecipeResult{"0.1.0", 320, 200, 1.5};
+  recipe.result = PieceResult{"0.1.0", 320, 200, 1.5};
   const std::string text = weaveRecipeText(recipe, "/a/results");
   const WeaveRecipe read = parseWeaveRecipe(text, "/a/results/out.recipe.toml");
   EXPECT_EQ(weaveRecipeText(read, "/a/results"), text);

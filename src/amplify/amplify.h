@@ -1,0 +1,46 @@
+// SPDX-License-Identifier: Apache-2.0
+// Patterns that a network sees in a picture are strengthened, size by size.
+#pragma once
+
+#include <functional>
+#include <vector>
+
+#include "amplify/settings.h"
+#include "image/image.h"
+#include "network/chain.h"
+#include "paint/basis.h"
+#include "paint/level.h"
+
+namespace jugendstil {
+
+struct AmplifyInputs {
+  Image photo;                          // RGB or RGBA, display-encoded
+  std::vector<PaintReference> towards;  // patterns of these; none: the photo's own
+  Image shown;                          // 1 channel, any size: amplified where it is white; empty: everywhere
+};
+
+struct AmplifyPlan {
+  std::vector<LevelPlan> sizes;  // coarse to fine, one octave or less apart
+  double pattern = 0;            // pixels of the last size
+  std::size_t memory = 0;        // bytes at the peak, to about a fifth
+  bool tiled = false;            // whether a size is worked on in tiles
+  Size size() const { return sizes.back().picture; }
+  double work() const;  // pixel steps
+};
+
+// The size of the smallest patterns that a band makes, in pixels: about half of what a position sees.
+double smallestPattern(const Band& band);
+
+// Throws UsageError: bands that the network does not have (the nearest is offered), channels that a band does
+// not have, patterns too small for the bands or too large for the picture, too little memory; Error where the
+// photo is too small.
+AmplifyPlan planAmplifying(Size photo, const AmplifySettings& settings, const Chain& chain);
+
+// The photo amplified and laid over itself, RGB in [0, 1], of the plan's size. Gradient ascent on
+// activations (Simonyan, Vedaldi & Zisserman 2014; Olah, Mordvintsev & Schubert 2017) at each size of the
+// plan, what was found at one carried on to the next. `progress` is told what part is done, before each step,
+// and may throw. With strength 0 the photo comes back as it is. Throws as planAmplifying() does.
+Image amplified(const Chain& chain, const AmplifyInputs& inputs, const AmplifySettings& settings,
+                const std::function<void(double)>& progress);
+
+}  // namespace jugendstil
