@@ -113,7 +113,13 @@ case "${1:-}" in
     references=("${references[@]/%/.png}")
     build/release/jugendstil compare "${references[@]/#/build/figures/palm_house-after-}" \
       "${references[@]/#/build/figures/woven-}" --view sheet -o docs/screenshots/paint-or-weave.png --force
-    cp build/figures/potting_bench-after-evening_impasto.png docs/screenshots/paint-evening.png
+    # The same painting optimised, and by the general painter.
+    mkdir -p build/figures/both
+    cp build/figures/potting_bench-after-evening_impasto.png build/figures/both/optimised.png
+    build/release/jugendstil paint demo/photos/potting_bench.jpg --after demo/references/evening_impasto.jpg \
+      --long-edge 768 --quick -o "build/figures/both/at once.png" --force
+    build/release/jugendstil compare build/figures/both/optimised.png "build/figures/both/at once.png" \
+      -o docs/screenshots/paint-evening.png --force
     # Masks and parts, and a table of drafts.
     build/release/jugendstil mask demo/photos/potting_bench.jpg --box 60,60,420,620 -o build/figures/plant.png \
       --check docs/screenshots/mask-check.png --force
