@@ -27,7 +27,7 @@ AmplifySettings fullPrecision() {
 Image picture(const char* name) { return rgbOf(readPicture(kShare / "demo" / name).image); }
 
 void amplifyIt(const Chain& chain, const Image& photo, const AmplifySettings& settings) {
-  amplified(chain, {photo, {}, {}}, settings, [](double) {});
+  amplified(chain, {photo, {}, {}}, settings, {[](double) {}});
 }
 
 void memory() {
@@ -65,7 +65,7 @@ int main() {
   for (const std::string& band : chain.styleBands) {
     AmplifySettings settings = fullPrecision();
     settings.bands = {{band, 1}};
-    const Image out = amplified(chain, {photo, {}, {}}, settings, [](double) {});
+    const Image out = amplified(chain, {photo, {}, {}}, settings, {[](double) {}});
     fmt::print("  band {}: {:.3f} from the photo\n", band, distanceOf(out, photo));
     std::fflush(stdout);
   }

@@ -163,7 +163,7 @@ AmplifyPlan planAmplifying(Size photo, const AmplifySettings& settings, const Ch
 }
 
 Image amplified(const Chain& chain, const AmplifyInputs& inputs, const AmplifySettings& settings,
-                const std::function<void(double)>& progress) {
+                const AmplifyCallbacks& callbacks) {
   const AmplifyPlan plan = planAmplifying({inputs.photo.width, inputs.photo.height}, settings, chain);
   const double reach = kFarthest * settings.strength / 100;
   const auto photoAt = [&](Size size) { return rgbOf(resizePhoto(inputs.photo, size.width, size.height)); };
@@ -171,6 +171,7 @@ Image amplified(const Chain& chain, const AmplifyInputs& inputs, const AmplifySe
   if (reach <= 0) return photo;
   const double smallest = smallestOf(chain, bandsOf(chain, settings));
   double done = 0;
+  int steps = 0;
   Image found;  // what was added to the photo at the size before
   for (std::size_t i = 0; i < plan.sizes.size(); ++i) {
     const LevelPlan& level = plan.sizes[i];
@@ -184,11 +185,15 @@ Image amplified(const Chain& chain, const AmplifyInputs& inputs, const AmplifySe
     ascent.likeness = settings.painting.likeness;
     ascent.colours = settings.painting.palette == Palette::reference;
     ascent.precision = chosenPrecision(settings.painting.precision);
-    found =
-        strengthened(chain, drivesAt(chain, inputs, settings, level, own), level, own, start, ascent, [&] {
-          progress(done / plan.work());
-          done += level.work() / level.steps;
-        });
+    found = strengthened(chain, drivesAt(chain, inputs, settings, level, own), level, own, start, ascent,
+                         [&](int, const std::function<Image()>& present) {
+                           callbacks.progress(done / plan.work());
+                           const int every = settings.painting.snapshots;
+                           if (callbacks.snapshot && every > 0 && steps > 0 && steps % every == 0)
+                             callbacks.snapshot(clipped(present()), steps);
+                           ++steps;
+                           done += level.work() / level.steps;
+                         });
     add(found, own, -1);
   }
   Image out = photo;

@@ -36,11 +36,19 @@ double smallestPattern(const Band& band);
 // photo is too small.
 AmplifyPlan planAmplifying(Size photo, const AmplifySettings& settings, const Chain& chain);
 
+struct AmplifyCallbacks {
+  // What part is done, before each step; may throw.
+  std::function<void(double)> progress;
+  // Where the settings ask for it: the picture at its size of then, before it is laid over the photo, and the
+  // steps done in all.
+  std::function<void(const Image&, int step)> snapshot{};
+};
+
 // The photo amplified and laid over itself, RGB in [0, 1], of the plan's size. Gradient ascent on
 // activations (Simonyan, Vedaldi & Zisserman 2014; Olah, Mordvintsev & Schubert 2017) at each size of the
-// plan, what was found at one carried on to the next. `progress` is told what part is done, before each step,
-// and may throw. With strength 0 the photo comes back as it is. Throws as planAmplifying() does.
+// plan, what was found at one carried on to the next. With strength 0 the photo comes back as it is. Throws
+// as planAmplifying() does.
 Image amplified(const Chain& chain, const AmplifyInputs& inputs, const AmplifySettings& settings,
-                const std::function<void(double)>& progress);
+                const AmplifyCallbacks& callbacks);
 
 }  // namespace jugendstil

@@ -163,10 +163,10 @@ double distanceOf(const Image& a, const Image& b) {
 
 Image strengthened(const Chain& chain, const std::vector<BandDrive>& drives, const LevelPlan& level,
                    const Image& photo, const Image& start, const AscentSettings& settings,
-                   const std::function<void()>& step) {
+                   const AscentStep& step) {
   Ascent ascent(chain, drives, level, photo, start, settings);
   for (int s = 0; s < level.steps; ++s) {
-    step();
+    step(s, [&] { return ascent.picture(); });
     ascent.step(s);
   }
   return ascent.picture();

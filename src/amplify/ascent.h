@@ -23,11 +23,14 @@ struct AscentSettings {
   Precision precision = Precision::full;
 };
 
+// Told before each step of its number, from 0, and given what gives the picture as it stands; may throw.
+using AscentStep = std::function<void(int step, const std::function<Image()>& picture)>;
+
 // Goes up from `start` by gradient ascent in the pyramid of opponent planes, like a painting, for the level's
 // steps, and never further from `photo` than the reach. Both are RGB, display-encoded, of the level's picture
-// size; so is the result, whose values may leave [0, 1]. `step` is called before each step and may throw.
+// size; so is the result, whose values may leave [0, 1].
 Image strengthened(const Chain& chain, const std::vector<BandDrive>& drives, const LevelPlan& level,
                    const Image& photo, const Image& start, const AscentSettings& settings,
-                   const std::function<void()>& step);
+                   const AscentStep& step);
 
 }  // namespace jugendstil

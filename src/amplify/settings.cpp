@@ -16,8 +16,8 @@ using S = AmplifySettings;
 using T = std::string_view;
 
 // Painting's own, in their order; all mean here what they mean there.
-constexpr T kPaintings[] = {"likeness", "stroke", "trim",  "opacity", "blend",   "long-edge", "finish",
-                            "memory",   "proof",  "depth", "quality", "threads", "precision"};
+constexpr T kPaintings[] = {"likeness", "stroke", "trim",  "opacity", "blend",     "long-edge", "finish",
+                            "memory",   "proof",  "depth", "quality", "snapshots", "threads",   "precision"};
 constexpr int kMostChannels = 100000;
 
 bool isPaintings(T name) {

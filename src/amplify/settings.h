@@ -24,8 +24,8 @@ struct AmplifySettings {
   PatternSize pattern;
   double strength = 50;  // 0 to 100: how far the result goes from the photo
   ChannelChoice channels;
-  // likeness, stroke, trim, palette, opacity, blend, longEdge, finish, memory, proof, encoding, threads,
-  // precision. Its palette is reference (colours are free) or photoChroma.
+  // likeness, stroke, trim, palette, opacity, blend, longEdge, finish, memory, proof, encoding, snapshots,
+  // threads, precision. Its palette is reference (colours are free) or photoChroma.
   PaintSettings painting;
 };
 

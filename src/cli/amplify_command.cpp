@@ -70,7 +70,7 @@ AmplifyJob jobFrom(AmplifyRecipe recipe, const po::variables_map& given, Pipes& 
     recipe.towards.clear();
     for (const std::string& word : listOf(given, "towards")) {
       const ReferenceWord reference = parseReference(word, "--towards");
-      recipe.towards.push_back(inputNamed(pipes.input(reference.path.string()), reference.share));
+      recipe.towards.push_back(inputNamed(reference.path, reference.share));
     }
   }
   if (auto mask = givenMask(given)) recipe.mask = std::move(mask);
@@ -98,6 +98,8 @@ int run(AmplifyJob job, const std::string& word, const po::variables_map& given,
     if (survey && given.count(own) != 0)
       throw UsageError(fmt::format("--survey goes without --{}: it shows all bands, small", own));
   }
+  if (word == "-" && job.recipe.settings.painting.snapshots > 0)
+    throw UsageError("a single picture goes through pipes (-); snapshots need a file's name");
   const fs::path& photo = job.recipe.photo->path;
   const std::string output = pipes.output(word, given, photo, ".png");
   job.fromPipe = pipes.hasInput();

@@ -18,6 +18,7 @@
 #include "cli/recipe_options.h"
 #include "cli/say.h"
 #include "cli/several_pieces.h"
+#include "cli/snapshots.h"
 #include "cli/vary.h"
 #include "image/picture_file.h"
 #include "recipe/recipe_reader.h"
@@ -51,6 +52,7 @@ void requirePlaces(const AmplifyJob& job) {
   if (r.mask) requireOther(job.output, r.mask->file.path);
   requireFree(job.output, job.force);
   if (!job.toPipe) requireFree(recipePathFor(job.output), job.force);
+  if (r.settings.painting.snapshots > 0) requireFree(snapshotSheetPath(job.output), job.force);
   requirePlace(job.output, job.makesFolder);
 }
 
@@ -69,14 +71,24 @@ int tellPlan(const AmplifyJob& job, const AmplifyPlan& plan, double seconds) {
 Image amplifiedWithProgress(const AmplifyJob& job, const AmplifyFiles& files, double foretold,
                             const InterruptWatch& watch) {
   ProgressDisplay display(job.quiet ? ProgressStyle::none : job.progress);
-  Image picture = amplified(files.chain, files.inputs, job.recipe.settings, [&](double done) {
+  AmplifyCallbacks callbacks;
+  callbacks.progress = [&](double done) {
     watch.stopIfWanted();
     const double elapsed = display.seconds();
     const double remaining = done > 0.2 ? elapsed / done * (1 - done) : std::max(0.0, foretold - elapsed);
     display.show(done, fmt::format("about {} to go", duration(remaining)),
                  progressEvent(done, elapsed, remaining), false);
-  });
+  };
+  std::vector<int> snapshots;
+  callbacks.snapshot = [&](const Image& picture, int step) {
+    const fs::path path = snapshotPath(job.output, step);
+    requireFree(path, job.force);
+    writePicture(path, picture, Depth::eight);
+    snapshots.push_back(step);
+  };
+  Image picture = amplified(files.chain, files.inputs, job.recipe.settings, callbacks);
   display.finish();
+  writeSnapshotSheet(job.output, snapshots);
   return picture;
 }
 
@@ -102,14 +114,15 @@ int amplifyOne(const AmplifyJob& asked, const InterruptWatch& watch) {
   const double foretold = amplifySecondsFor(plan.work(), job.recipe);
   if (job.dryRun) return tellPlan(job, plan, foretold);
   if (job.tells()) say(stderr, "{}, about {}\n", planLine(job.recipe, plan), duration(foretold));
+  if (job.makesFolder) makeFolderFor(job.output);
   const auto begin = std::chrono::steady_clock::now();
   const Image picture = amplifiedWithProgress(job, files, foretold, watch);
   const double seconds = std::chrono::duration<double>(std::chrono::steady_clock::now() - begin).count();
   learnAmplifyRate(plan.work(), seconds, job.recipe);
-  if (job.makesFolder) makeFolderFor(job.output);
   writePicture(job.output, withAlphaOf(files.inputs.photo, picture), files.depth, files.metadata.get(),
                job.recipe.settings.painting.encoding);
   job.recipe.picture = job.output.filename().string();
+  if (job.fromPipe) job.recipe.photo.reset();  // what came through a pipe is gone
   job.recipe.result = PieceResult{JUGENDSTIL_VERSION, picture.width, picture.height, seconds};
   fs::path recipe;
   if (!job.toPipe) {

@@ -41,6 +41,7 @@ std::vector<AmplifySettings> surveyed(const AmplifyJob& job, const AmplifyFiles&
       settings.pattern = {std::ceil(1000 * pixels / edge) / 10, true};
       settings.painting.longEdge = edge;
       settings.painting.finish = settings.painting.proof = false;
+      settings.painting.snapshots = 0;
       all.push_back(settings);
     }
   }
@@ -64,15 +65,18 @@ Image sheetOf(const AmplifyJob& job, const AmplifyFiles& files, const std::vecto
   options.columns = static_cast<int>(kSizes.size());
   std::vector<SheetCell> cells;
   for (const AmplifySettings& settings : all) {
-    const Image picture = amplified(files.chain, files.inputs, settings, [&](double part) {
-      watch.stopIfWanted();
-      const double done = (static_cast<double>(cells.size()) + part) / static_cast<double>(all.size());
-      const double elapsed = display.seconds();
-      const double remaining = done > 0.2 ? elapsed / done * (1 - done) : std::max(0.0, foretold - elapsed);
-      display.show(done,
-                   fmt::format("{} of {}, about {} to go", cells.size() + 1, all.size(), duration(remaining)),
-                   progressEvent(done, elapsed, remaining), false);
-    });
+    const Image picture = amplified(
+        files.chain, files.inputs, settings, {[&](double part) {
+          watch.stopIfWanted();
+          const double done = (static_cast<double>(cells.size()) + part) / static_cast<double>(all.size());
+          const double elapsed = display.seconds();
+          const double remaining =
+              done > 0.2 ? elapsed / done * (1 - done) : std::max(0.0, foretold - elapsed);
+          display.show(
+              done,
+              fmt::format("{} of {}, about {} to go", cells.size() + 1, all.size(), duration(remaining)),
+              progressEvent(done, elapsed, remaining), false);
+        }});
     cells.push_back({picture,
                      fmt::format("--band {} --pattern {}", amplifySettingText(settings, "band"),
                                  amplifySettingText(settings, "pattern")),

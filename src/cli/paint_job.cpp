@@ -18,6 +18,7 @@
 #include "cli/painters.h"
 #include "cli/recipe_options.h"
 #include "cli/say.h"
+#include "cli/snapshots.h"
 #include "image/layered_file.h"
 #include "image/mask.h"
 #include "image/picture_file.h"
@@ -27,7 +28,6 @@
 #include "recipe/recipe_words.h"
 #include "recipe/recipe_writer.h"
 #include "report/loss_chart.h"
-#include "report/sheet.h"
 
 namespace jugendstil::cli {
 namespace {
@@ -35,15 +35,6 @@ namespace {
 namespace fs = std::filesystem;
 
 constexpr double kBlink = 5;  // seconds
-
-fs::path snapshotPath(const fs::path& output, int step) {
-  return output.parent_path() /
-         fmt::format("{}.step-{:05}{}", output.stem().string(), step, output.extension().string());
-}
-
-fs::path stripPath(const fs::path& output) {
-  return output.parent_path() / fmt::format("{}.steps.png", output.stem().string());
-}
 
 struct Inputs {
   Chain chain;
@@ -236,7 +227,7 @@ void requireFreeOutputs(const PaintJob& job) {
   for (const fs::path& more : {job.layers, job.chart}) {
     if (!more.empty()) requireFree(more, job.force);
   }
-  if (job.recipe.settings.snapshots > 0) requireFree(stripPath(job.output), job.force);
+  if (job.recipe.settings.snapshots > 0) requireFree(snapshotSheetPath(job.output), job.force);
 }
 
 // What the painting was like on its way.
@@ -268,17 +259,7 @@ void writeCourse(const PaintJob& job, Course& course) {
         fmt::format("{} after {}", job.recipe.photo->path.filename().string(), afterWords(job.recipe));
     writePicture(job.chart, lossChart(course.chart), Depth::eight);
   }
-  std::vector<SheetCell> cells;
-  std::error_code code;
-  for (const int step : course.snapshots) {
-    const fs::path file = snapshotPath(job.output, step);
-    if (fs::exists(file, code)) cells.push_back({readPicture(file).image, fmt::format("step {}", step), ""});
-  }
-  if (cells.empty()) return;
-  SheetOptions sheet;
-  sheet.title = job.output.filename().string();
-  sheet.columns = std::min(4, countOf(cells));
-  writePicture(stripPath(job.output), contactSheet(cells, sheet), Depth::eight);
+  writeSnapshotSheet(job.output, course.snapshots);
 }
 
 void writeRecipe(const PaintJob& job, const RecipeResult& result) {

@@ -30,7 +30,7 @@ AmplifySettings settingsOf(const std::vector<std::pair<std::string, std::string>
 }
 
 Image amplifiedBy(const Image& photo, const AmplifySettings& settings) {
-  return amplified(filigree(), {photo, {}, {}}, settings, [](double) {});
+  return amplified(filigree(), {photo, {}, {}}, settings, {[](double) {}});
 }
 
 // Mean log energy of a band.
@@ -112,7 +112,7 @@ TEST(Amplify, OnlyWhereItIsShown) {
     for (int x = 0; x < 40; ++x) left.at(x, y, 0) = 1;
   }
   const Image out = amplified(filigree(), {photo, {}, left},
-                              settingsOf({{"band", "small"}, {"strength", "80"}}), [](double) {});
+                              settingsOf({{"band", "small"}, {"strength", "80"}}), {[](double) {}});
   double inside = 0;
   for (int y = 0; y < 72; ++y) {
     for (int c = 0; c < 3; ++c) {
@@ -138,7 +138,7 @@ TEST(Amplify, AReferenceGuidesIt) {
   };
   const auto slopes = [&](bool across) {
     const Image out = amplified(filigree(), {photo, {{stripes(across), 1}}, {}},
-                                settingsOf({{"band", "small"}, {"likeness", "0"}}), [](double) {});
+                                settingsOf({{"band", "small"}, {"likeness", "0"}}), {[](double) {}});
     double along = 0;
     double down = 0;
     for (int y = 1; y < 72; ++y) {
@@ -165,21 +165,39 @@ TEST(Amplify, TilesGiveTheSamePicture) {
   BandDrive drive{chain.bandIndex("small"), 1, {}, {}};
   drive.kept = keptChannels({}, "small", std::vector<float>(64));
   const auto made = [&](const LevelPlan& level) {
-    return strengthened(chain, {drive}, level, photo, photo, {0.1, 7, 50, true, Precision::full}, [] {});
+    return strengthened(chain, {drive}, level, photo, photo, {0.1, 7, 50, true, Precision::full},
+                        [](int, const std::function<Image()>&) {});
   };
   EXPECT_LT(distanceOf(made(whole), made(tiled)), 2e-3);
 }
 
 TEST(Amplify, StopsWhereItIsToldTo) {
   int told = 0;
-  EXPECT_THROW(amplified(filigree(), {sample(96, 72), {}, {}}, settingsOf({{"band", "small"}}),
-                         [&](double done) {
-                           EXPECT_GE(done, 0);
-                           EXPECT_LT(done, 1);
-                           if (++told == 3) throw Stopped();
-                         }),
-               Stopped);
+  EXPECT_THROW(
+      amplified(filigree(), {sample(96, 72), {}, {}}, settingsOf({{"band", "small"}}), {[&](double done) {
+                  EXPECT_GE(done, 0);
+                  EXPECT_LT(done, 1);
+                  if (++told == 3) throw Stopped();
+                }}),
+      Stopped);
   EXPECT_EQ(told, 3);
+}
+
+TEST(Amplify, ShowsItselfOnTheWay) {
+  const Image photo = sample(96, 72);
+  const AmplifySettings settings = settingsOf({{"band", "small"}, {"pattern", "14"}, {"snapshots", "10"}});
+  std::vector<int> steps;
+  std::vector<double> away;
+  AmplifyCallbacks callbacks{
+      [](double) {},
+      [&](const Image& picture, int step) {
+        steps.push_back(step);
+        away.push_back(distanceOf(picture, resizePhoto(photo, picture.width, picture.height)));
+      }};
+  amplified(filigree(), {photo, {}, {}}, settings, callbacks);
+  EXPECT_EQ(steps, (std::vector<int>{10, 20}));
+  EXPECT_GT(away[0], 0.02);
+  EXPECT_GT(away[1], away[0]);
 }
 
 TEST(AmplifyPlan, SizesFollowFromThePattern) {

@@ -11,11 +11,11 @@ namespace {
 TEST(AmplifySettings, EachIsReadAsItIsWritten) {
   AmplifySettings settings;
   const std::vector<std::pair<std::string, std::string>> values{
-      {"band", "small=2,large"}, {"pattern", "12.5%"}, {"strength", "70"}, {"channels", "3,17"},
-      {"palette", "photo"},      {"likeness", "30"},   {"stroke", "2"},    {"trim", "auto"},
-      {"opacity", "0.5"},        {"blend", "screen"},  {"finish", "yes"},  {"memory", "900M"},
-      {"proof", "yes"},          {"long-edge", "300"}, {"depth", "16"},    {"quality", "80"},
-      {"threads", "3"},          {"precision", "full"}};
+      {"band", "small=2,large"}, {"pattern", "12.5%"}, {"strength", "70"},   {"channels", "3,17"},
+      {"palette", "photo"},      {"likeness", "30"},   {"stroke", "2"},      {"trim", "auto"},
+      {"opacity", "0.5"},        {"blend", "screen"},  {"finish", "yes"},    {"memory", "900M"},
+      {"proof", "yes"},          {"long-edge", "300"}, {"depth", "16"},      {"quality", "80"},
+      {"snapshots", "5"},        {"threads", "3"},     {"precision", "full"}};
   ASSERT_EQ(values.size(), amplifySettingTable().size());
   for (const auto& [name, value] : values) {
     EXPECT_NE(amplifySettingText(settings, name), value);

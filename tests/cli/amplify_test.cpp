@@ -83,7 +83,7 @@ TEST_F(AmplifyProgram, VariesOntoASheetAndKeepsWhatIsThere) {
 }
 
 TEST_F(AmplifyProgram, SurveysAllBands) {
-  writePicture(folder / "large.png", sample(128, 104), Depth::eight);
+  writePicture(folder / "large.png", sample(110, 104), Depth::eight);
   const RunResult dry = run({"amplify", "large.png", "--survey", "-o", "bands.png", "--dry-run"});
   EXPECT_NE(dry.out.find("5 bands with patterns of 3 sizes"), std::string::npos) << dry.out;
   EXPECT_FALSE(fs::exists(folder / "bands.png"));
@@ -108,6 +108,21 @@ TEST_F(AmplifyProgram, KeepsDepthAlphaAndTakesPipes) {
   ASSERT_EQ(out.image.channels, 4);
   EXPECT_EQ(out.image.at(5, 20, 3), 0);
   EXPECT_NEAR(out.image.at(40, 20, 3), 0.5, 1e-4);
+  const RunResult piped =
+      testing_support::runProgram({"amplify", "-", "--band", "fine", "-o", "piped.png"}, folder.path,
+                                  {"", "", 0, {}, (folder / "gate.png").string()});
+  EXPECT_EQ(piped.code, 0) << piped.err;
+  ASSERT_EQ(run({"amplify", "gate.png", "--band", "fine", "-o", "named.png"}).code, 0);
+  EXPECT_EQ(readPicture(folder / "piped.png").image.pixels, readPicture(folder / "named.png").image.pixels);
+  EXPECT_FALSE(
+      parseAmplifyRecipe(contentOf(folder / "piped.recipe.toml"), folder / "piped.recipe.toml").photo);
+}
+
+TEST_F(AmplifyProgram, KeepsThePictureOnTheWay) {
+  ASSERT_EQ(run({"amplify", "gate.png", "--band", "fine", "--snapshots", "4", "-o", "out.png"}).code, 0);
+  EXPECT_TRUE(fs::exists(folder / "out.step-00004.png"));
+  EXPECT_TRUE(fs::exists(folder / "out.steps.png"));
+  expectError({"amplify", "gate.png", "--snapshots", "10", "-o", "-"}, 2, "snapshots need");
 }
 
 TEST_F(AmplifyProgram, TellsWhatItWouldDo) {
