@@ -72,7 +72,7 @@ std::vector<float> wayUp(const BandDrive& drive, const std::vector<float>& gram)
   energy += least * Matrix::Identity(count, count);
   const Matrix wanted =
       drive.reference.empty() ? Matrix::Identity(count, count) : keptPart(drive.reference, drive.kept, side);
-  const Matrix one = energy.ldlt().solve(wanted) / std::max(wanted.trace(), 1e-9);
+  const Matrix one = energy.llt().solve(wanted) / std::max(wanted.trace(), 1e-9);
   std::vector<float> out(gram.size());
   for (std::size_t i = 0; i < count; ++i) {
     for (std::size_t j = 0; j < count; ++j)
