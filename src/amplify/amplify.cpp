@@ -27,7 +27,7 @@ constexpr int kLastSteps = 9;
 constexpr int kSteps = 16;
 // A picture of this longer side has patterns of two sizes where nothing is said.
 constexpr double kTwoSizesAt = 768;
-// Once up the steps are done the reach is used up, or nearly: the rest is made up for by this much at most.
+// Once the steps are done the reach is used up, or nearly: the rest is made up for by this much at most.
 constexpr double kMostStretch = 1.5;
 constexpr int kLeastSide = 32;
 
@@ -88,10 +88,12 @@ PaintPlan planOfSize(Size photo, const AmplifySettings& settings, int edge, cons
   return planPainting(photo, one, chain);
 }
 
-BandMoments momentsOver(const Chain& chain, std::size_t band, const Image& picture, const LevelPlan& level,
+// With a margin: the zeros around convolutions would be a pattern of their own.
+BandMoments momentsOver(const Chain& chain, std::size_t band, const Image& picture, std::size_t budget,
                         Precision precision) {
-  Evaluator evaluator(chain, picture.width, picture.height, precision, {band}, level.budget);
-  const Planes shown = forwardPicture(evaluator, picture);
+  const LevelPlan level = canvasFor({picture.width, picture.height});
+  Evaluator evaluator(chain, level.canvas.width, level.canvas.height, precision, {band}, budget);
+  const Planes shown = forwardPicture(evaluator, toCanvas(picture, level));
   return {evaluator.gram(band), evaluator.mean(band)};
 }
 
@@ -102,11 +104,12 @@ std::vector<BandDrive> drivesAt(const Chain& chain, const AmplifyInputs& inputs,
   for (const Weighted& b : bandsOf(chain, settings)) {
     BandDrive drive{b.band, b.weight, {}, {}};
     std::vector<float> means(chain.bands[b.band].channels);
-    if (settings.channels.woken > 0) means = momentsOver(chain, b.band, photo, level, precision).mean;
+    if (settings.channels.woken > 0) means = momentsOver(chain, b.band, photo, level.budget, precision).mean;
     drive.kept = keptChannels(settings.channels, chain.bands[b.band].name, means);
     for (const PaintReference& reference : inputs.towards) {
       const Image scaled = scaledReference(reference.image, level.picture, settings.painting.stroke);
-      addCovariance(momentsOver(chain, b.band, scaled, level, precision), reference.share, drive.reference);
+      addCovariance(momentsOver(chain, b.band, scaled, level.budget, precision), reference.share,
+                    drive.reference);
     }
     drives.push_back(std::move(drive));
   }

@@ -3,7 +3,7 @@
 
 #include <fmt/format.h>
 
-#include <Eigen/Dense>
+#include <Eigen/Cholesky>
 #include <algorithm>
 #include <numeric>
 

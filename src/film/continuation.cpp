@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "film/continuation.h"
 
-#include <Eigen/Dense>
+#include <Eigen/Cholesky>
 #include <algorithm>
 #include <array>
 #include <cmath>

@@ -25,8 +25,10 @@ constexpr float kToneWeight = 0.3F;
 constexpr float kChromaWeight = 0.5F;
 constexpr int kFirstGuesses = 4;
 constexpr float kKeeping = 0.5F;
-// A hint that has withstood so many passes, among them one that asks far and one that asks near, stays until
-// places are joined.
+// A place that misfits by this much is bad.
+constexpr float kBad = 1;
+// A hint that is not bad is held against its neighbours' places alone, in so many passes, one that asks far
+// and one that asks near; then it stays until places are joined.
 constexpr int kHintedPasses = 2;
 // What a place costs more for each neighbour, and each one across a corner, that it does not go on from. The
 // misfit of a good place is about as much. More (0.3) makes longer strokes that care less for the painting,
@@ -78,6 +80,8 @@ float patchDistance(const float* a, std::size_t stepA, const float* b, std::size
   return sum;
 }
 
+bool isSettled(const PatchMatch& hinted) { return hinted.favour > 0 && hinted.cost < kBad; }
+
 // The places that one node tries in one pass.
 class Search {
  public:
@@ -97,8 +101,9 @@ class Search {
     PatchMatch best;
     if (hint.source >= 0) {
       tryPlace(i, j, {hint.x, hint.y}, hint.source, best);
-      best.favour = hint.kept * (kKeeping * best.cost + kParting * std::max(0.0F, 1 - best.cost));
+      best.favour = hint.kept * (kKeeping * best.cost + kParting * std::max(0.0F, kBad - best.cost));
     }
+    if (isSettled(best)) return best;
     Dice dice = diceOf(i, j, 0);
     for (int k = 0; k < kFirstGuesses; ++k) tryAnywhere(i, j, dice, best);
     return best;
@@ -106,7 +111,7 @@ class Search {
 
   PatchMatch next(int i, int j, int pass, const std::vector<PatchMatch>& before) const {
     PatchMatch best = before[node(i, j)];
-    if (best.favour > 0 && pass > kHintedPasses) return best;
+    if (isSettled(best) && pass > kHintedPasses) return best;
     const int jump = kJumps[pass - 1];
     for (const auto [dx, dy] : {Point{1, 0}, Point{-1, 0}, Point{0, 1}, Point{0, -1}}) {
       const int ni = i + jump * dx;
@@ -116,6 +121,7 @@ class Search {
       tryPlace(i, j, {other.x - jump * dx * kNodeStride, other.y - jump * dy * kNodeStride}, other.source,
                best);
     }
+    if (isSettled(best)) return best;
     Dice dice = diceOf(i, j, pass);
     if (sources_.size() > 1) tryAnywhere(i, j, dice, best);
     const PatchGuide& guide = sources_[best.source];
