@@ -23,14 +23,14 @@ const char* const kAmplifyUsage =
     "medium) to whole forms (broad, large); or those of references that fit it. What is there already\n"
     "grows; where nothing is, something comes.\n\n"
     "  jugendstil amplify gate.jpg --survey -o bands.png\n"
-    "  jugendstil amplify gate.jpg --towards poster.jpg --pattern 15% --strength 70 -o gate_dream.png\n";
+    "  jugendstil amplify gate.jpg --towards poster.jpg --pattern 15% --strength 70 -o gate_lines.png\n";
 
 const char* const kRedoUsage =
     "usage: jugendstil redo RECIPE [-o OUT] [options]\n\n"
     "Amplifies again: the same bytes on the same machine, or a variation where an option is given.\n"
     "Without -o the picture goes beside the recipe, with \"-again\" behind its name.\n\n"
-    "  jugendstil redo gate_dream.recipe.toml\n"
-    "  jugendstil redo gate_dream.recipe.toml --strength 40 -o gate_calmer.png\n";
+    "  jugendstil redo gate_lines.recipe.toml\n"
+    "  jugendstil redo gate_lines.recipe.toml --strength 40 -o gate_calmer.png\n";
 
 po::options_description fileOptions(const char* photo) {
   auto files = optionGroup("Files");
