@@ -44,7 +44,8 @@ class Ascent {
         picture_(level.canvas.width, level.canvas.height),
         rgb_(picture_),
         gradient_(picture_),
-        adam_(state_.size(), AdamSettings{}) {
+        adam_(state_.size(), AdamSettings{}),
+        ways_(drives.size()) {
     if (settings.likeness <= 0) return;
     const Planes shown = forwardPicture(evaluator_, toCanvas(photo, level));
     content_ = makeContent(ContentKind::features, evaluator_, contentBand_, 1);
@@ -75,7 +76,9 @@ class Ascent {
   void findGradient() {
     opponentToRgb(picture_, rgb_);
     evaluator_.forward(rgb_.plane[0], rgb_.plane[1], rgb_.plane[2]);
+    // All that is asked of this pass is asked before the way back: in tiles each later question is a pass.
     if (content_) content_->value(evaluator_);
+    for (std::size_t d = 0; d < drives_.size(); ++d) ways_[d] = wayDown(drives_[d]);
     evaluator_.backward([&](std::size_t band, BandGradient& gradient) { fill(band, gradient); },
                         gradient_.plane[0], gradient_.plane[1], gradient_.plane[2]);
     rangePenalty(rgb_, kRange, gradient_);
@@ -83,17 +86,20 @@ class Ascent {
     smoothness(picture_, kSmoothLightness, kSmoothChroma, gradient_);
   }
 
-  // Adam goes down, so all signs are turned.
+  // Of each position's activation; Adam goes down, so signs are turned.
+  std::vector<float> wayDown(const BandDrive& drive) {
+    std::vector<float> way = wayUp(drive, evaluator_.gram(drive.band));
+    const double scale = -drive.weight / evaluator_.shape(drive.band).positions();
+    for (float& w : way) w = static_cast<float>(w * scale);
+    return way;
+  }
+
   void fill(std::size_t band, BandGradient& gradient) {
     if (content_ && band == contentBand_)
       content_->addGradient(contentWeight(settings_.likeness, ContentKind::features), gradient);
-    for (const BandDrive& drive : drives_) {
-      if (drive.band != band) continue;
-      std::vector<float> matrix = wayUp(drive, evaluator_.gram(band));
-      const double scale = -drive.weight / evaluator_.shape(band).positions();
-      for (float& m : matrix) m = static_cast<float>(m * scale);
-      const std::vector<float> none(evaluator_.shape(band).channels);
-      gradient.addLinear(matrix, none, none);
+    const std::vector<float> none(evaluator_.shape(band).channels);
+    for (std::size_t d = 0; d < drives_.size(); ++d) {
+      if (drives_[d].band == band) gradient.addLinear(ways_[d], none, none);
     }
   }
 
@@ -144,6 +150,7 @@ class Ascent {
   Planes rgb_;
   Planes gradient_;
   Adam adam_;
+  std::vector<std::vector<float>> ways_;  // one a drive
 };
 
 }  // namespace

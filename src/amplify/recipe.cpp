@@ -25,11 +25,7 @@ class Parser : RecipeReader {
     AmplifyRecipe recipe;
     recipe.picture = nameOfUtf8(text(root(), "picture")).native();
     recipe.photo = input("photo");
-    for (const toml::table* table : blocks("towards")) {
-      allow(*table, {"file", "checksum", "share"}, "key");
-      recipe.towards.push_back(inputIn(*table, "towards"));
-      recipe.towards.back().share = number(*table, "share", 1, 0, 1e6);
-    }
+    recipe.towards = sharedInputs("towards");
     recipe.mask = mask();
     recipe.network = network();
     settings("settings", amplifySettingTable(), [&](const std::string& name, const std::string& value) {
@@ -51,9 +47,7 @@ std::string amplifyRecipeText(const AmplifyRecipe& recipe, const fs::path& folde
       "NEW\n";
   out += recipeHead("amplify") + fmt::format("picture = {}\n", tomlText(recipe.picture));
   if (recipe.photo) out += "\n[photo]\n" + inputLines(*recipe.photo, folder);
-  for (const RecipeInput& reference : recipe.towards)
-    out += "\n[[towards]]\n" + inputLines(reference, folder) + fmt::format("share = {}\n", reference.share);
-  out += maskBlock(recipe.mask, folder);
+  out += sharedBlocks("towards", recipe.towards, folder) + maskBlock(recipe.mask, folder);
   if (recipe.network) out += "\n[network]\n" + inputLines(*recipe.network, folder);
   out += "\n[settings]\n";
   for (const SettingInfo& info : amplifySettingTable())

@@ -6,6 +6,7 @@
 #include <algorithm>
 
 #include "cli/calibration.h"
+#include "cli/options.h"
 #include "cli/paint_inputs.h"
 #include "cli/recipe_options.h"
 
@@ -42,6 +43,12 @@ AmplifyFiles readAmplify(AmplifyRecipe& recipe, bool quiet) {
   files.inputs.photo = std::move(paint.photo);
   files.inputs.shown = std::move(paint.inside);
   return files;
+}
+
+void requireOtherThanInputs(const std::filesystem::path& output, const AmplifyRecipe& recipe) {
+  requireOther(output, recipe.photo->path);
+  for (const RecipeInput& reference : recipe.towards) requireOther(output, reference.path);
+  if (recipe.mask) requireOther(output, recipe.mask->file.path);
 }
 
 double amplifySecondsFor(double work, const AmplifyRecipe& recipe) {

@@ -2,6 +2,7 @@
 // What a photo is amplified from, read; and what it will take.
 #pragma once
 
+#include <filesystem>
 #include <memory>
 
 #include "amplify/amplify.h"
@@ -22,6 +23,9 @@ struct AmplifyFiles {
 // Reads and checks all of a recipe's files and fills in their checksums. Throws Error and UsageError that
 // name the file.
 AmplifyFiles readAmplify(AmplifyRecipe& recipe, bool quiet);
+
+// Throws UsageError where the result would replace one of them.
+void requireOtherThanInputs(const std::filesystem::path& output, const AmplifyRecipe& recipe);
 
 // Seconds that so many pixel steps take, by earlier work with these settings on this machine.
 double amplifySecondsFor(double work, const AmplifyRecipe& recipe);

@@ -6,11 +6,13 @@
 
 #include <chrono>
 #include <nlohmann/json.hpp>
+#include <optional>
 
 #include "base/atomic_file.h"
 #include "base/checksum.h"
 #include "base/error.h"
 #include "base/parallel.h"
+#include "base/stop.h"
 #include "cli/amplify_inputs.h"
 #include "cli/interrupt.h"
 #include "cli/options.h"
@@ -47,9 +49,7 @@ void requirePlaces(const AmplifyJob& job) {
   const AmplifyRecipe& r = job.recipe;
   requireWritableName(job.output);
   requireEncoding(job.output, r.settings.painting.encoding);
-  requireOther(job.output, r.photo->path);
-  for (const RecipeInput& reference : r.towards) requireOther(job.output, reference.path);
-  if (r.mask) requireOther(job.output, r.mask->file.path);
+  requireOtherThanInputs(job.output, r);
   requireFree(job.output, job.force);
   if (!job.toPipe) requireFree(recipePathFor(job.output), job.force);
   if (r.settings.painting.snapshots > 0) requireFree(snapshotSheetPath(job.output), job.force);
@@ -68,8 +68,9 @@ int tellPlan(const AmplifyJob& job, const AmplifyPlan& plan, double seconds) {
   return 0;
 }
 
-Image amplifiedWithProgress(const AmplifyJob& job, const AmplifyFiles& files, double foretold,
-                            const InterruptWatch& watch) {
+// None where it was stopped and has left snapshots.
+std::optional<Image> amplifiedWithProgress(const AmplifyJob& job, const AmplifyFiles& files, double foretold,
+                                           const InterruptWatch& watch) {
   ProgressDisplay display(job.quiet ? ProgressStyle::none : job.progress);
   AmplifyCallbacks callbacks;
   callbacks.progress = [&](double done) {
@@ -86,7 +87,12 @@ Image amplifiedWithProgress(const AmplifyJob& job, const AmplifyFiles& files, do
     writePicture(path, picture, Depth::eight);
     snapshots.push_back(step);
   };
-  Image picture = amplified(files.chain, files.inputs, job.recipe.settings, callbacks);
+  std::optional<Image> picture;
+  try {
+    picture = amplified(files.chain, files.inputs, job.recipe.settings, callbacks);
+  } catch (const Stopped&) {
+    if (snapshots.empty()) throw;
+  }
   display.finish();
   writeSnapshotSheet(job.output, snapshots);
   return picture;
@@ -116,7 +122,11 @@ int amplifyOne(const AmplifyJob& asked, const InterruptWatch& watch) {
   if (job.tells()) say(stderr, "{}, about {}\n", planLine(job.recipe, plan), duration(foretold));
   if (job.makesFolder) makeFolderFor(job.output);
   const auto begin = std::chrono::steady_clock::now();
-  const Image picture = amplifiedWithProgress(job, files, foretold, watch);
+  const std::optional<Image> made = amplifiedWithProgress(job, files, foretold, watch);
+  if (!made)
+    return tellStopped(job, fmt::format("stopped; the pictures on the way are there, on {}",
+                                        snapshotSheetPath(job.output).string()));
+  const Image& picture = *made;
   const double seconds = std::chrono::duration<double>(std::chrono::steady_clock::now() - begin).count();
   learnAmplifyRate(plan.work(), seconds, job.recipe);
   writePicture(job.output, withAlphaOf(files.inputs.photo, picture), files.depth, files.metadata.get(),
@@ -135,16 +145,13 @@ int amplifyOne(const AmplifyJob& asked, const InterruptWatch& watch) {
 
 // One job for each combination of values.
 std::vector<AmplifyJob> variations(const AmplifyJob& job) {
-  std::vector<Choice> choices;
-  for (const std::string& word : job.vary) {
-    AmplifySettings trial;
-    choices.push_back(choiceFrom(word, [&](const std::string& setting, const std::string& value) {
-      setAmplifySetting(trial, setting, value);
-    }));
-  }
+  AmplifySettings trial;
+  const auto attempt = [&](const std::string& setting, const std::string& value) {
+    setAmplifySetting(trial, setting, value);
+  };
   std::vector<AmplifyJob> jobs;
   const std::string stem = job.recipe.photo->path.stem().string();
-  for (const Variation& variation : variationsOf(stem, choices, kMostPieces, "pieces")) {
+  for (const Variation& variation : variationsOf(job.vary, stem, kMostPieces, "pieces", attempt)) {
     AmplifyJob one = job;
     one.vary.clear();
     for (const auto& [setting, value] : variation.settings)
@@ -181,7 +188,9 @@ int amplifySeveral(const AmplifyJob& job, const InterruptWatch& watch) {
   for (const AmplifyJob& one : jobs) pieces.outputs.push_back(one.output);
   pieces.isMade = [&](std::size_t i) { return isMade(jobs[i]); };
   pieces.requirePlaces = [&](std::size_t i) { requirePlaces(jobs[i]); };
-  pieces.make = [&](std::size_t i) { amplifyOne(jobs[i], watch); };
+  pieces.make = [&](std::size_t i) {
+    if (amplifyOne(jobs[i], watch) != 0) throw Stopped();
+  };
   pieces.caption = [&](std::size_t i) {
     return fmt::format("{}", fmt::join(unusualOf(settingsOf(jobs[i].recipe)), ", "));
   };

@@ -91,7 +91,7 @@ Image sheetOf(const AmplifyJob& job, const AmplifyFiles& files, const std::vecto
 int runAmplifySurvey(const AmplifyJob& asked) {
   AmplifyJob job = asked;
   requireWritableName(job.output);
-  requireOther(job.output, job.recipe.photo->path);
+  requireOtherThanInputs(job.output, job.recipe);
   requireFree(job.output, job.force);
   requirePlace(job.output, job.makesFolder);
   setThreads(job.recipe.settings.painting.threads);

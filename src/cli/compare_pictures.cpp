@@ -72,11 +72,7 @@ std::string noteOf(const fs::path& picture) {
     const auto work = pastWork(readRecipe(file), file);
     if (!work || work->results.empty() || work->results[0].filename() != picture.filename()) return {};
     std::vector<std::string> parts = unusualOf(work->settings);
-    if (!work->after.empty())
-      parts.insert(parts.begin(), (work->command == "weave"     ? "from "
-                                   : work->command == "amplify" ? "towards "
-                                                                : "after ") +
-                                      work->after);
+    if (!work->after.empty()) parts.insert(parts.begin(), fmt::format("{} {}", linkTo(*work), work->after));
     return fmt::format("{}", fmt::join(parts, ", "));
   } catch (const Error&) {
     return {};  // a note is not worth stopping for

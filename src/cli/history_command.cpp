@@ -87,16 +87,10 @@ bool isThere(const PastWork& work) {
   });
 }
 
-// What stands between a photo and the references.
-const char* linkOf(const PastWork& work) {
-  if (work.command == "amplify") return work.after.empty() ? "by its own patterns" : "towards";
-  return work.command != "weave" ? "after" : work.mask.empty() ? "from" : "filled";
-}
-
 std::string inWords(const PastWork& work) {
   const auto unusual = unusualOf(work.settings);
-  const char* const by = linkOf(work);
-  std::string text = fmt::format("{} {}{}{}", sourceOf(work), by, work.after.empty() ? "" : " ", work.after);
+  std::string text =
+      fmt::format("{} {}{}{}", sourceOf(work), linkTo(work), work.after.empty() ? "" : " ", work.after);
   if (!work.mask.empty()) text += ", " + work.mask;
   if (!unusual.empty()) text += fmt::format(": {}", fmt::join(unusual, ", "));
   return text;
@@ -179,9 +173,8 @@ void writeSheet(const fs::path& file, const std::string& title, const std::vecto
   for (const PastWork& work : works) {
     const auto unusual = unusualOf(work.settings);
     cells.push_back({pictureOf(work), nameOf(work).string(),
-                     unusual.empty()
-                         ? (work.command == "weave" ? "" : linkOf(work) + std::string(" ")) + work.after
-                         : fmt::format("{}", fmt::join(unusual, ", "))});
+                     unusual.empty() ? fmt::format("{} {}", linkTo(work), work.after)
+                                     : fmt::format("{}", fmt::join(unusual, ", "))});
   }
   SheetOptions options;
   options.title = title;

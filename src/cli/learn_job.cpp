@@ -185,16 +185,13 @@ int learnOne(const LearnJob& asked) {
 
 // One job for each combination of values.
 std::vector<LearnJob> variations(const LearnJob& job) {
-  std::vector<Choice> choices;
-  for (const std::string& word : job.vary) {
-    LearnSettings trial;
-    choices.push_back(choiceFrom(word, [&](const std::string& setting, const std::string& value) {
-      setLearnSetting(trial, setting, value);
-    }));
-  }
+  LearnSettings trial;
+  const auto attempt = [&](const std::string& setting, const std::string& value) {
+    setLearnSetting(trial, setting, value);
+  };
   std::vector<LearnJob> jobs;
   const std::string stem = job.recipe.references.front().path.stem().string();
-  for (const Variation& variation : variationsOf(stem, choices, kMostPainters, "painters")) {
+  for (const Variation& variation : variationsOf(job.vary, stem, kMostPainters, "painters", attempt)) {
     LearnJob one = job;
     one.vary.clear();
     for (const auto& [setting, value] : variation.settings)

@@ -1,6 +1,10 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "cli/run_options.h"
 
+#include <nlohmann/json.hpp>
+
+#include "cli/say.h"
+
 namespace jugendstil::cli {
 
 RunOptions runOptionsOf(const po::variables_map& given) {
@@ -10,6 +14,13 @@ RunOptions runOptionsOf(const po::variables_map& given) {
   run.quiet = given.count("quiet") != 0;
   run.progress = progressStyle(textOf(given, "progress", "auto"), run.quiet);
   return run;
+}
+
+int tellStopped(const RunOptions& run, const std::string& message) {
+  say(stderr, "jugendstil: {}\n", message);
+  if (run.progress == ProgressStyle::json)
+    sayJson(stdout, {{"event", "stopped"}, {"message", message}, {"code", 130}});
+  return 130;
 }
 
 }  // namespace jugendstil::cli

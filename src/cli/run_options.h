@@ -2,6 +2,8 @@
 // How a command was asked to run, whatever it does.
 #pragma once
 
+#include <string>
+
 #include "cli/options.h"
 #include "cli/progress.h"
 
@@ -22,5 +24,8 @@ struct RunOptions {
 
 // The options of reportOptions(). Throws UsageError.
 RunOptions runOptionsOf(const po::variables_map& given);
+
+// Says that the work was stopped and what is there, to a person and to other programs; returns the exit code.
+int tellStopped(const RunOptions& run, const std::string& message);
 
 }  // namespace jugendstil::cli

@@ -4,7 +4,6 @@
 #include <fmt/format.h>
 
 #include <algorithm>
-#include <nlohmann/json.hpp>
 
 #include "base/number.h"
 #include "base/stop.h"
@@ -56,10 +55,7 @@ int makeSeveral(const SeveralPieces& pieces, const RunOptions& run) {
     if (done == 0) throw;
     const std::string message = fmt::format(
         "stopped; {} of {} pieces are there, the same command goes on with the rest", done, count);
-    say(stderr, "jugendstil: {}\n", message);
-    if (run.progress == ProgressStyle::json)
-      sayJson(stdout, {{"event", "stopped"}, {"message", message}, {"code", 130}});
-    return 130;
+    return tellStopped(run, message);
   }
   if (run.dryRun) {
     say(stdout, "{} pieces and {}\n", count, sheet.string());

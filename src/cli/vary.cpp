@@ -34,10 +34,12 @@ Choice choiceFrom(const std::string& word,
   return choice;
 }
 
-std::vector<Variation> variationsOf(const std::string& stem, const std::vector<Choice>& choices,
-                                    std::size_t most, const char* noun) {
+std::vector<Variation> variationsOf(
+    const std::vector<std::string>& words, const std::string& stem, std::size_t most, const char* noun,
+    const std::function<void(const std::string& setting, const std::string& value)>& set) {
   std::vector<Variation> all{{stem, {}}};
-  for (const Choice& choice : choices) {
+  for (const std::string& word : words) {
+    const Choice choice = choiceFrom(word, set);
     std::vector<Variation> more;
     for (const Variation& one : all) {
       for (const std::string& value : choice.values) {

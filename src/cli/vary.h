@@ -25,10 +25,11 @@ struct Variation {
   std::vector<std::pair<std::string, std::string>> settings;
 };
 
-// All of them, the last choice changing fastest; names begin with the stem. `noun` ("pieces") is for the
-// UsageError where there are more than `most`, or two would have one name.
-std::vector<Variation> variationsOf(const std::string& stem, const std::vector<Choice>& choices,
-                                    std::size_t most, const char* noun);
+// All combinations for words like "likeness=20,50,80", the last word's changing fastest; names begin with the
+// stem. `noun` ("pieces") is for the UsageError where there are more than `most`, or two would have one name.
+std::vector<Variation> variationsOf(
+    const std::vector<std::string>& words, const std::string& stem, std::size_t most, const char* noun,
+    const std::function<void(const std::string& setting, const std::string& value)>& set);
 
 // The text as a part of a file's name.
 std::string fileWord(std::string text);

@@ -151,16 +151,13 @@ int weaveOne(const WeaveJob& asked, const InterruptWatch& watch) {
 
 // One job for each combination of values.
 std::vector<WeaveJob> variations(const WeaveJob& job) {
-  std::vector<Choice> choices;
-  for (const std::string& word : job.vary) {
-    WeaveSettings trial;
-    choices.push_back(choiceFrom(word, [&](const std::string& setting, const std::string& value) {
-      setWeaveSetting(trial, setting, value);
-    }));
-  }
+  WeaveSettings trial;
+  const auto attempt = [&](const std::string& setting, const std::string& value) {
+    setWeaveSetting(trial, setting, value);
+  };
   std::vector<WeaveJob> jobs;
   const std::string stem = namedAfter(job.recipe).path.stem().string();
-  for (const Variation& variation : variationsOf(stem, choices, kMostPieces, "pieces")) {
+  for (const Variation& variation : variationsOf(job.vary, stem, kMostPieces, "pieces", attempt)) {
     WeaveJob one = job;
     one.vary.clear();
     for (const auto& [setting, value] : variation.settings)

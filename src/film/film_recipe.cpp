@@ -108,7 +108,7 @@ std::string filmRecipeText(const FilmRecipe& recipe, const fs::path& folder) {
     if (input) out += fmt::format("\n[{}]\n", name) + inputLines(*input, folder);
   };
   one("clip", recipe.clip);
-  out += referenceBlocks(recipe.references, folder);
+  out += sharedBlocks("reference", recipe.references, folder);
   one("painter", recipe.painter);
   out += frameBlocks("key", recipe.keys, folder);
   out += frameBlocks("mask", recipe.masks, folder);

@@ -77,7 +77,7 @@ std::string gradeRecipeText(const GradeRecipe& recipe, const fs::path& folder) {
   out += recipeHead("grade");
   for (const GradedPhoto& p : recipe.photos)
     out += "\n[[photo]]\n" + inputLines(p.photo, folder) + fmt::format("result = {}\n", tomlText(p.result));
-  out += referenceBlocks(recipe.references, folder);
+  out += sharedBlocks("reference", recipe.references, folder);
   if (recipe.look) out += "\n[look]\n" + inputLines(*recipe.look, folder);
   out += partBlocks(recipe.parts, folder) + maskBlock(recipe.mask, folder) + "\n[settings]\n";
   for (const SettingInfo& info : gradeSettingTable())

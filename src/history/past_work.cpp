@@ -36,6 +36,13 @@ void addParts(PastWork& work, const std::vector<RecipePart>& parts, const std::o
   work.mask = maskWords(mask);
 }
 
+void takeResult(PastWork& work, const PieceResult& result) {
+  work.version = result.version;
+  work.width = result.width;
+  work.height = result.height;
+  work.seconds = result.seconds;
+}
+
 std::optional<PastWork> workOf(const PaintRecipe& recipe, const fs::path& folder) {
   if (!recipe.result) return std::nullopt;
   PastWork work;
@@ -123,11 +130,7 @@ std::optional<PastWork> workOf(const WeaveRecipe& recipe, const fs::path& folder
   if (recipe.layout) work.after += " along " + recipe.layout->path.filename().string();
   if (recipe.hole) work.mask = "where " + recipe.hole->path.filename().string() + " is white";
   work.settings = settingsOf(recipe);
-  const PieceResult& r = *recipe.result;
-  work.version = r.version;
-  work.width = r.width;
-  work.height = r.height;
-  work.seconds = r.seconds;
+  takeResult(work, *recipe.result);
   return work;
 }
 
@@ -141,11 +144,7 @@ std::optional<PastWork> workOf(const AmplifyRecipe& recipe, const fs::path& fold
   add(work, "network", recipe.network);
   work.after = referenceWords(recipe.towards);
   work.settings = settingsOf(recipe);
-  const PieceResult& r = *recipe.result;
-  work.version = r.version;
-  work.width = r.width;
-  work.height = r.height;
-  work.seconds = r.seconds;
+  takeResult(work, *recipe.result);
   return work;
 }
 
@@ -268,6 +267,13 @@ std::optional<PastWork> pastWork(std::string_view text, const fs::path& recipe) 
   work->recipe = recipe;
   work->command = command;
   return work;
+}
+
+const char* linkTo(const PastWork& work) {
+  if (work.command == "amplify") return work.after.empty() ? "by its own patterns" : "towards";
+  if (work.command != "weave") return "after";
+  if (work.mask.empty()) return "from";
+  return work.after.empty() ? "filled" : "filled from";
 }
 
 bool hasSetting(const PastWork& work, std::string_view name, std::string_view value) {

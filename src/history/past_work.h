@@ -47,6 +47,9 @@ struct PastWork {
 // be understood.
 std::optional<PastWork> pastWork(std::string_view text, const std::filesystem::path& recipe);
 
+// What stands between the photo and `after`: "after", "from", "towards".
+const char* linkTo(const PastWork& work);
+
 // Whether it was made with this setting, written as on the command line; false where its command has none of
 // that name. Throws UsageError for a value that is none.
 bool hasSetting(const PastWork& work, std::string_view name, std::string_view value);

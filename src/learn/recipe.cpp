@@ -86,7 +86,7 @@ std::string learnRecipeText(const LearnRecipe& recipe, const fs::path& folder) {
       "# To paint with it:                                  jugendstil paint PHOTO --with PAINTER -o "
       "OUT.png\n";
   out += recipeHead("learn") + fmt::format("painter = {}\n", tomlText(recipe.painter));
-  out += referenceBlocks(recipe.references, folder);
+  out += sharedBlocks("reference", recipe.references, folder);
   for (const RecipeInput& photo : recipe.photos) out += "\n[[photo]]\n" + inputLines(photo, folder);
   if (recipe.clip) out += "\n[clip]\n" + inputLines(*recipe.clip, folder);
   for (const ShownInput& shown : recipe.shown) out += shownBlock(shown, folder);

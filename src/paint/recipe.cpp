@@ -72,7 +72,7 @@ std::string paintRecipeText(const PaintRecipe& recipe, const fs::path& folder) {
   out += recipeHead("paint");
   if (!recipe.picture.empty()) out += fmt::format("picture = {}\n", tomlText(recipe.picture));
   if (recipe.photo) out += "\n[photo]\n" + inputLines(*recipe.photo, folder);
-  out += referenceBlocks(recipe.references, folder) + partBlocks(recipe.parts, folder) +
+  out += sharedBlocks("reference", recipe.references, folder) + partBlocks(recipe.parts, folder) +
          maskBlock(recipe.mask, folder);
   if (recipe.painter) out += "\n[painter]\n" + inputLines(*recipe.painter, folder);
   if (recipe.start) out += "\n[start]\n" + inputLines(*recipe.start, folder);

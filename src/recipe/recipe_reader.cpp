@@ -99,9 +99,9 @@ std::vector<const toml::table*> RecipeReader::blocks(const char* name) const {
   return all;
 }
 
-std::vector<RecipeInput> RecipeReader::references() const {
+std::vector<RecipeInput> RecipeReader::sharedInputs(const char* name) const {
   std::vector<RecipeInput> all;
-  for (const toml::table* table : blocks("reference")) all.push_back(checkedInput(*table, "reference", true));
+  for (const toml::table* table : blocks(name)) all.push_back(checkedInput(*table, name, true));
   return all;
 }
 

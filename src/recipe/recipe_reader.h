@@ -39,9 +39,10 @@ class RecipeReader : protected TomlReader {
   std::optional<RecipeInput> network() const;
   // The same of a table whose keys were looked at.
   RecipeInput inputIn(const toml::table& table, const char* name) const;
-  // [[name]] blocks, none where there are none.
+  // [[name]] blocks, none where there are none; and such blocks that are files with shares.
   std::vector<const toml::table*> blocks(const char* name) const;
-  std::vector<RecipeInput> references() const;
+  std::vector<RecipeInput> sharedInputs(const char* name) const;
+  std::vector<RecipeInput> references() const { return sharedInputs("reference"); }
   std::vector<RecipePart> parts() const;           // [[part]]
   std::optional<RecipeMask> mask() const;          // [mask]
   std::optional<PieceResult> pieceResult() const;  // [result]

@@ -72,10 +72,10 @@ std::string inputLines(const RecipeInput& input, const fs::path& folder) {
   return fmt::format("{}\nchecksum = {}\n", where, tomlText(input.checksum));
 }
 
-std::string referenceBlocks(const std::vector<RecipeInput>& references, const fs::path& folder) {
+std::string sharedBlocks(const char* name, const std::vector<RecipeInput>& inputs, const fs::path& folder) {
   std::string out;
-  for (const RecipeInput& r : references)
-    out += "\n[[reference]]\n" + inputLines(r, folder) + fmt::format("share = {}\n", r.share);
+  for (const RecipeInput& input : inputs)
+    out += fmt::format("\n[[{}]]\n{}share = {}\n", name, inputLines(input, folder), input.share);
   return out;
 }
 

@@ -26,11 +26,12 @@ std::string portablePath(const std::filesystem::path& path, const std::filesyste
 // A table's lines for a file of that folder's recipe.
 std::string inputLines(const RecipeInput& input, const std::filesystem::path& folder);
 
-// [[reference]], [[part]] and [mask] with an empty line before each.
-std::string referenceBlocks(const std::vector<RecipeInput>& references, const std::filesystem::path& folder);
+// [[name]] with a share, [[part]], [mask] and [result] with an empty line before each.
+std::string sharedBlocks(const char* name, const std::vector<RecipeInput>& inputs,
+                         const std::filesystem::path& folder);
 std::string partBlocks(const std::vector<RecipePart>& parts, const std::filesystem::path& folder);
 std::string maskBlock(const std::optional<RecipeMask>& mask, const std::filesystem::path& folder);
-std::string pieceResultBlock(const std::optional<PieceResult>& result);  // [result]
+std::string pieceResultBlock(const std::optional<PieceResult>& result);
 
 // A setting's line, its text quoted unless it is a number.
 std::string settingLine(const SettingInfo& info, const std::string& text);

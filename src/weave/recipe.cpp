@@ -25,11 +25,7 @@ class Parser : RecipeReader {
           "key");
     WeaveRecipe recipe;
     recipe.piece = nameOfUtf8(text(root(), "piece")).native();
-    for (const toml::table* table : blocks("swatch")) {
-      allow(*table, {"file", "checksum", "share"}, "key");
-      recipe.swatches.push_back(inputIn(*table, "swatch"));
-      recipe.swatches.back().share = number(*table, "share", 1, 0, 1e6);
-    }
+    recipe.swatches = sharedInputs("swatch");
     recipe.picture = input("picture");
     recipe.hole = input("fill");
     recipe.over = input("over");
@@ -55,8 +51,7 @@ std::string weaveRecipeText(const WeaveRecipe& recipe, const fs::path& folder) {
       "# With a change:                             jugendstil redo THIS_FILE --seed 2 -o NEW\n"
       "# Its settings for other swatches:           jugendstil weave SWATCH --recipe THIS_FILE -o NEW\n";
   out += recipeHead("weave") + fmt::format("piece = {}\n", tomlText(recipe.piece));
-  for (const RecipeInput& swatch : recipe.swatches)
-    out += "\n[[swatch]]\n" + inputLines(swatch, folder) + fmt::format("share = {}\n", swatch.share);
+  out += sharedBlocks("swatch", recipe.swatches, folder);
   const auto block = [&](const char* name, const std::optional<RecipeInput>& input) {
     if (input) out += fmt::format("\n[{}]\n{}", name, inputLines(*input, folder));
   };

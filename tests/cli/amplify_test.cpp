@@ -2,6 +2,8 @@
 // `amplify`, driven from outside.
 #include <gtest/gtest.h>
 
+#include <csignal>
+
 #include "amplify/recipe.h"
 #include "image/picture_file.h"
 #include "support/program.h"
@@ -94,6 +96,8 @@ TEST_F(AmplifyProgram, SurveysAllBands) {
   EXPECT_GT(sheet.height, 5 * 200);
   EXPECT_FALSE(fs::exists(folder / "bands.recipe.toml"));
   expectError({"amplify", "large.png", "--survey", "--band", "fine", "-o", "x.png"}, 2, "all bands");
+  expectError({"amplify", "large.png", "--survey", "--towards", "poster.png", "-o", "poster.png", "--force"},
+              2, "poster.png");
   expectError({"amplify", "large.png", "--survey", "--vary", "strength=1,2", "-o", "x/"}, 2, "exclude");
 }
 
@@ -123,6 +127,18 @@ TEST_F(AmplifyProgram, KeepsThePictureOnTheWay) {
   EXPECT_TRUE(fs::exists(folder / "out.step-00004.png"));
   EXPECT_TRUE(fs::exists(folder / "out.steps.png"));
   expectError({"amplify", "gate.png", "--snapshots", "10", "-o", "-"}, 2, "snapshots need");
+}
+
+TEST_F(AmplifyProgram, StoppedItSaysWhatIsThere) {
+  const std::vector<std::string> words{"amplify", "gate.png",    "--band", "large", "--long-edge",
+                                       "400",     "--snapshots", "1",      "-o",    "kept.png"};
+  const auto first = [&] { return fs::exists(folder / "kept.step-00002.png"); };
+  const RunResult r = testing_support::runAndSignalWhen(words, folder.path, first, SIGINT);
+  EXPECT_EQ(r.code, 130) << r.err;
+  EXPECT_NE(r.err.find("stopped; the pictures on the way are there, on kept.steps.png"), std::string::npos)
+      << r.err;
+  EXPECT_TRUE(fs::exists(folder / "kept.steps.png"));
+  EXPECT_FALSE(fs::exists(folder / "kept.png"));
 }
 
 TEST_F(AmplifyProgram, TellsWhatItWouldDo) {
