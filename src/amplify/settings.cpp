@@ -5,6 +5,7 @@
 #include <fmt/ranges.h>
 
 #include <algorithm>
+#include <map>
 
 #include "base/error.h"
 #include "base/words.h"
@@ -117,12 +118,25 @@ const std::vector<SettingInfo>& amplifySettingTable() {
     for (const SettingInfo& info : paintSettingTable()) {
       if (isPaintings(info.name)) infos.push_back(info);
     }
+    // Where painting's own words would be of a painting.
+    const std::map<std::string, const char*> words{
+        {"likeness",
+         "how strongly the photo's own drawing is held: at 0 patterns go through everything (50)"},
+        {"stroke", "size of the patterns of references: 2 is twice as large (1)"},
+        {"opacity", "how much of the result lies over the photo: 0.7 or 70% (1)"},
+        {"blend",
+         "how the result is laid over the photo: normal, multiply, screen, overlay, soft-light, luminosity "
+         "and "
+         "the other modes of W3C compositing (normal)"},
+        {"long-edge", "longer side of the result (auto: the photo's own, up to 1024)"},
+        {"finish", "take the result to the photo's own size (no)"},
+        {"memory",
+         "what may be held at once, like 2G or 900M; what needs more is worked on in tiles, to the same "
+         "result "
+         "(auto: three quarters of the machine's)"},
+        {"proof", "leave the last and largest size out: small, in a third to half of the time (no)"}};
     for (SettingInfo& info : infos) {
-      if (info.name == "stroke") info.help = "size of the patterns of references (1)";
-      if (info.name == "proof")
-        info.help = "leave the last and largest size out: small, in a third to half of the time (no)";
-      if (info.name == "likeness")
-        info.help = "how strongly the photo's own drawing is held: at 0 patterns go through everything (50)";
+      if (const auto own = words.find(info.name); own != words.end()) info.help = own->second;
     }
     return infos;
   }();

@@ -81,6 +81,17 @@ TEST(Amplify, GoesAsFarAsItsStrengthInEveryBand) {
   EXPECT_EQ(amplifiedBy(photo, settingsOf({{"strength", "0"}, {"band", "small"}})).pixels, photo.pixels);
 }
 
+TEST(Amplify, CutsNothingOff) {
+  Image photo = sample(96, 72);
+  for (float& v : photo.pixels) v = 0.02F + 0.96F * v;
+  const Image out =
+      amplifiedBy(photo, settingsOf({{"band", "small"}, {"strength", "80"}, {"pattern", "14"}}));
+  for (std::size_t i = 0; i < out.pixels.size(); ++i) {
+    ASSERT_GT(out.pixels[i], 0);
+    ASSERT_LT(out.pixels[i], 1);
+  }
+}
+
 TEST(Amplify, LikenessHoldsTheDrawing) {
   const Image photo = sample(96, 72);
   const Chain chain = filigree();
