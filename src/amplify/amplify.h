@@ -19,6 +19,9 @@ struct AmplifyInputs {
   Image shown;                          // 1 channel, any size: amplified where it is white; empty: everywhere
 };
 
+// The distance from the photo at strength 100, as distanceOf() has it: there little of it can be made out.
+inline constexpr double kFarthest = 0.24;
+
 struct AmplifyPlan {
   std::vector<LevelPlan> sizes;  // coarse to fine, one octave or less apart
   double pattern = 0;            // pixels of the last size
@@ -27,9 +30,6 @@ struct AmplifyPlan {
   Size size() const { return sizes.back().picture; }
   double work() const;  // pixel steps
 };
-
-// The size of the smallest patterns that a band makes, in pixels: about half of what a position sees.
-double smallestPattern(const Band& band);
 
 // Throws UsageError: bands that the network does not have (the nearest is offered), channels that a band does
 // not have, patterns too small for the bands or too large for the picture, too little memory; Error where the

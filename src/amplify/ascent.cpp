@@ -21,6 +21,11 @@ constexpr float kRate = 0.25F;
 constexpr float kFinest = 0.5F;
 constexpr float kSlope = 0.26F;
 constexpr float kLastRate = 0.1F;
+// Of a plain step: how far it goes at most, in root mean squares, and how much more of the finest levels it
+// moves, whose slopes are few and steep.
+constexpr float kSteepest = 4;
+constexpr int kPlainOf = 2;
+constexpr float kPlainMore = 1.4F;
 // Chroma is as in painting: at the finest levels it would only make coloured grain. The coarsest one is the
 // picture's own colours, and a cast over them is no pattern.
 constexpr std::array<float, Pyramid::kLevels> kChroma{0.04F, 0.2F, 0.4F, 0.4F, 0.2F};
@@ -113,16 +118,32 @@ class Ascent {
       for (int i = 0; i < Pyramid::kLevels; ++i) {
         const Pyramid::Range& r = pyramid_.range(i, plane);
         const auto& slope = i == 0 ? gradient_.plane[plane] : slopes[i];
-        adam_.move(std::span(state_).subspan(r.begin, r.end - r.begin), slope, r.begin,
-                   rate * share(i) * (plane == 0 ? 1 : kChroma[i]));
+        const auto part = std::span(state_).subspan(r.begin, r.end - r.begin);
+        const float by = rate * share(i) * (plane == 0 ? 1 : kChroma[i]);
+        if (settings_.plain)
+          moveAlong(slope, by, part);
+        else
+          adam_.move(part, slope, r.begin, by);
       }
     }
+  }
+
+  // Down a slope, by the rate in the mean, and where it is steepest by no more than kSteepest times as much.
+  static void moveAlong(const std::vector<float>& slope, float rate, std::span<float> part) {
+    double sum = 0;
+    for (const float s : slope) sum += 1.0 * s * s;
+    const double mean = std::sqrt(sum / static_cast<double>(slope.size()));
+    if (!(mean > 0)) return;
+    const auto scale = static_cast<float>(1 / mean);
+    for (std::size_t i = 0; i < part.size(); ++i)
+      part[i] -= rate * std::clamp(slope[i] * scale, -kSteepest, kSteepest);
   }
 
   // Of the rate, by pyramid level: a coefficient of level i is two to the i pixels wide, half a wave.
   float share(int i) const {
     const auto fits = static_cast<float>(std::min(1.0, settings_.pattern / std::ldexp(2.0, i)));
-    return fits * (kFinest + kSlope * static_cast<float>(i));
+    const float own = settings_.plain && i < kPlainOf ? kPlainMore : 1;
+    return fits * own * (kFinest + kSlope * static_cast<float>(i));
   }
 
   void stayWithinReach() {

@@ -21,6 +21,9 @@ struct AscentSettings {
   double likeness = 0;  // 0 to 100, as in painting; 0 holds nothing
   bool colours = true;  // whether chroma moves
   Precision precision = Precision::full;
+  // Steps along the gradient, as long as it is, in place of Adam's: a step or two of his move every
+  // coefficient alike, and the still parts of a picture with them.
+  bool plain = false;
 };
 
 // Told before each step of its number, from 0, and given what gives the picture as it stands; may throw.

@@ -25,33 +25,6 @@ bool isPaintings(T name) {
   return std::find(std::begin(kPaintings), std::end(kPaintings), name) != std::end(kPaintings);
 }
 
-std::vector<std::pair<std::string, double>> bandsIn(T text) {
-  std::vector<std::pair<std::string, double>> bands;
-  for (const std::string& part : splitAt(text, ',')) {
-    const auto equals = part.find('=');
-    const std::string name = part.substr(0, equals);
-    if (name.empty())
-      throw UsageError(
-          fmt::format("band is a name or several with weights, like medium or "
-                      "small=1,broad=2, not \"{}\"",
-                      text));
-    if (std::any_of(bands.begin(), bands.end(), [&](const auto& b) { return b.first == name; }))
-      throw UsageError(fmt::format("band names {} twice", name));
-    bands.emplace_back(name, equals == std::string::npos
-                                 ? 1
-                                 : numberSetting("weight of band " + name,
-                                                 std::string_view(part).substr(equals + 1), 0.001, 1000));
-  }
-  return bands;
-}
-
-std::string bandsText(const S& s) {
-  std::vector<std::string> parts;
-  for (const auto& [name, weight] : s.bands)
-    parts.push_back(weight == 1 ? name : fmt::format("{}={}", name, weight));
-  return fmt::format("{}", fmt::join(parts, ","));
-}
-
 PatternSize patternIn(T text) {
   if (text == "auto") return {};
   if (text.ends_with('%')) return {numberSetting("pattern", text.substr(0, text.size() - 1), 0.1, 100), true};
@@ -87,8 +60,8 @@ const std::vector<SettingEntry<S>>& entries() {
         "whose patterns are strengthened: fine and small are waves and grain, medium curls and scales, broad "
         "and large whole forms; several with weights (broad)",
         false},
-       [](S& s, T t) { s.bands = bandsIn(t); },
-       bandsText},
+       [](S& s, T t) { s.bands = bandsSetting(t); },
+       [](const S& s) { return bandsText(s.bands); }},
       {{"pattern", "SIZE|auto",
         "how large the largest patterns are, in pixels of the result or like 10% of its longer side; the "
         "larger, the more sizes of them (auto: by the band)",
@@ -111,6 +84,33 @@ const std::vector<SettingEntry<S>>& entries() {
 }
 
 }  // namespace
+
+BandWeights bandsSetting(std::string_view text) {
+  BandWeights bands;
+  for (const std::string& part : splitAt(text, ',')) {
+    const auto equals = part.find('=');
+    const std::string name = part.substr(0, equals);
+    if (name.empty())
+      throw UsageError(
+          fmt::format("band is a name or several with weights, like medium or "
+                      "small=1,broad=2, not \"{}\"",
+                      text));
+    if (std::any_of(bands.begin(), bands.end(), [&](const auto& b) { return b.first == name; }))
+      throw UsageError(fmt::format("band names {} twice", name));
+    bands.emplace_back(name, equals == std::string::npos
+                                 ? 1
+                                 : numberSetting("weight of band " + name,
+                                                 std::string_view(part).substr(equals + 1), 0.001, 1000));
+  }
+  return bands;
+}
+
+std::string bandsText(const BandWeights& bands) {
+  std::vector<std::string> parts;
+  for (const auto& [name, weight] : bands)
+    parts.push_back(weight == 1 ? name : fmt::format("{}={}", name, weight));
+  return fmt::format("{}", fmt::join(parts, ","));
+}
 
 const std::vector<SettingInfo>& amplifySettingTable() {
   static const std::vector<SettingInfo> table = [] {

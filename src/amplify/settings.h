@@ -19,8 +19,10 @@ struct PatternSize {
   bool part = false;
 };
 
+using BandWeights = std::vector<std::pair<std::string, double>>;
+
 struct AmplifySettings {
-  std::vector<std::pair<std::string, double>> bands{{"broad", 1}};  // with their weights
+  BandWeights bands{{"broad", 1}};
   PatternSize pattern;
   double strength = 50;  // 0 to 100: how far the result goes from the photo
   ChannelChoice channels;
@@ -33,5 +35,9 @@ struct AmplifySettings {
 const std::vector<SettingInfo>& amplifySettingTable();
 void setAmplifySetting(AmplifySettings& settings, std::string_view name, std::string_view text);
 std::string amplifySettingText(const AmplifySettings& settings, std::string_view name);
+
+// "medium", "small=1,broad=2". Throws UsageError.
+BandWeights bandsSetting(std::string_view text);
+std::string bandsText(const BandWeights& bands);
 
 }  // namespace jugendstil

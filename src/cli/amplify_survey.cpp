@@ -6,6 +6,7 @@
 #include <cmath>
 #include <nlohmann/json.hpp>
 
+#include "amplify/band_choice.h"
 #include "base/parallel.h"
 #include "cli/amplify_inputs.h"
 #include "cli/amplify_job.h"

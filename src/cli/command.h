@@ -23,10 +23,12 @@ int redoFilm(const Words& words);     // redo, where the recipe is of a film,
 int redoGrade(const Words& words);    // of a grade,
 int redoWeave(const Words& words);    // of a weave,
 int redoAmplify(const Words& words);  // of an amplified photo,
+int redoDive(const Words& words);     // of a dive,
 int redoLearn(const Words& words);    // or of a quick painter
 int weaveCommand(const Words& words);
 int learnCommand(const Words& words);
 int amplifyCommand(const Words& words);
+int diveCommand(const Words& words);
 int historyCommand(const Words& words);
 int demoCommand(const Words& words);
 
@@ -46,6 +48,8 @@ CommandHelp learnHelp();
 CommandHelp redoLearnHelp();
 CommandHelp amplifyHelp();
 CommandHelp redoAmplifyHelp();
+CommandHelp diveHelp();
+CommandHelp redoDiveHelp();
 CommandHelp historyHelp();
 CommandHelp demoHelp();
 

@@ -41,6 +41,7 @@ DemoPace paceOf(const Demo& demo) {
   // Each photo is graded twice, the second time together; weaving and amplifying take their time, too.
   pace.grading = 2 * foretoldSeconds(gradings(demo).back()) + weavingSeconds() + amplifyingSeconds();
   pace.learning = learningSeconds(demo);
+  pace.diving = divingSeconds(demo);
   pace.film = [demo, painted = filmTime(paintedFilm(demo)),
                graded = filmTime(gradedFilm(demo))](const DemoScale& scale) {
     return painted(settingsAt(demo, scale, scale.filmEdge), scale.frames) + graded({}, scale.frames);
@@ -52,9 +53,9 @@ std::string inWords(const DemoScale& scale, int paintings) {
   return fmt::format(
       "{} paintings of {} pixels, ten graded photos, nine woven pieces, four amplified, {}{} of the clip at "
       "{}{}",
-      paintings, scale.longEdge, scale.learns ? "" : "and ",
+      paintings, scale.longEdge, scale.all ? "" : "and ",
       scale.frames == 0 ? "all" : fmt::format("{} frames", scale.frames), scale.filmEdge,
-      scale.learns ? ", and all of it by a quick painter" : "");
+      scale.all ? ", all of it by a quick painter, and two dives" : "");
 }
 
 std::string inWords(const DemoScale& scale) { return inWords(scale, scale.photos * kDemoReferences); }
@@ -97,7 +98,7 @@ Wish wishOf(const po::variables_map& given) {
 // What was asked for, and of the rest what fits.
 DemoScale firstScale(const Wish& wish, const DemoPace& pace) {
   DemoScale scale;
-  scale.learns = wish.all;
+  scale.all = wish.all;
   if (!wish.all && !wish.longEdge) scale = withPaintings(scale, pace, kFirst, kWhole);
   if (wish.longEdge) scale.longEdge = *wish.longEdge;
   return scale;
@@ -133,7 +134,8 @@ int runDemo(Demo demo, const Wish& wish, const DemoPace& pace, Clock::time_point
   if (parts.back().outcome == 0) parts.push_back(amplifyDemo(demo));
   demo.scale = filmFitted(demo.scale, wish, pace, left());
   if (parts.back().outcome == 0) parts.push_back(filmDemo(demo));
-  if (parts.back().outcome == 0 && demo.scale.learns) parts.push_back(learnDemo(demo));
+  if (parts.back().outcome == 0 && demo.scale.all) parts.push_back(learnDemo(demo));
+  if (parts.back().outcome == 0 && demo.scale.all) parts.push_back(diveDemo(demo));
   if (parts.back().outcome != 0) return parts.back().outcome;
   std::vector<GallerySection> sections;
   for (DemoPart& part : parts) sections.push_back(std::move(part.section));
@@ -191,7 +193,8 @@ CommandHelp demoHelp() {
       "Paints the Palmarium's photos after its paintings, grades them after its photos, weaves its\n"
       "swatches, amplifies some, and paints and grades its clip: as much and as large as fits into six "
       "minutes here. A\n"
-      "sheet for each, and index.html with all of it. With --all a quick painter learns the clip, too.\n\n"
+      "sheet for each, and index.html with all of it. With --all a quick painter learns the clip, and there "
+      "are two dives.\n\n"
       "  jugendstil demo\n  jugendstil demo /tmp/look --long-edge 384 --frames 24\n",
       {demoOptions()}};
 }
@@ -208,7 +211,7 @@ int demoCommand(const Words& words) {
   demo.inputs = shareFolder() / "demo";
   demo.steps = textOf(given, "steps");
   for (const char* file : {"index.html", "sheet.png", "grade-sheet.png", "weave-sheet.png",
-                           "amplify-sheet.png", "film-sheet.png"})
+                           "amplify-sheet.png", "film-sheet.png", "dive-sheet.png"})
     requireFree(demo.folder / file, demo.force || demo.dryRun);
   const Wish wish = wishOf(given);
   if (wish.all) requireFree(demo.folder / kDemoPainter, demo.force || demo.dryRun);

@@ -49,6 +49,9 @@ inline constexpr const char* kDemoPainter = "pond.painter.onnx";
 // What learning on the clip, and painting the clip with what it came to, takes.
 double learningSeconds(const Demo& demo);
 
+// What its dives take.
+double divingSeconds(const Demo& demo);
+
 // A part's section of the page, or what an interrupted one came to.
 struct DemoPart {
   int outcome = 0;
@@ -65,5 +68,6 @@ DemoPart weaveDemo(const Demo& demo);
 DemoPart amplifyDemo(const Demo& demo);
 DemoPart filmDemo(const Demo& demo);
 DemoPart learnDemo(const Demo& demo);
+DemoPart diveDemo(const Demo& demo);
 
 }  // namespace jugendstil::cli

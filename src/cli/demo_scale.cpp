@@ -29,7 +29,8 @@ double paintingSeconds(const DemoScale& scale, const DemoPace& pace) {
 }
 
 double secondsOf(const DemoScale& scale, const DemoPace& pace) {
-  return paintingSeconds(scale, pace) + pace.grading + pace.film(scale) + (scale.learns ? pace.learning : 0);
+  return paintingSeconds(scale, pace) + pace.grading + pace.film(scale) +
+         (scale.all ? pace.learning + pace.diving : 0);
 }
 
 DemoScale withPaintings(DemoScale scale, const DemoPace& pace, double first, double whole) {

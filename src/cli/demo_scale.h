@@ -11,7 +11,7 @@ struct DemoScale {
   int photos = 2;      // each is painted after each of the references
   int filmEdge = 480;  // of the clip
   int frames = 0;      // of it; 0: all
-  bool learns = true;  // a quick painter paints it, too
+  bool all = true;     // a quick painter paints it, too, and there are dives
 };
 
 // Seconds that parts of the demo take on this machine, at that scale.
@@ -20,6 +20,7 @@ struct DemoPace {
   double grading = 0;                                // the set
   std::function<double(const DemoScale&)> film;      // painted and graded
   double learning = 0;                               // and all of the clip by what has learned
+  double diving = 0;
 };
 
 inline constexpr int kDemoReferences = 3;

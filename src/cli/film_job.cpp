@@ -16,6 +16,7 @@
 #include "base/parallel.h"
 #include "cli/film_display.h"
 #include "cli/film_pace.h"
+#include "cli/film_places.h"
 #include "cli/interrupt.h"
 #include "cli/painters.h"
 #include "cli/recipe_options.h"
@@ -218,14 +219,6 @@ std::uintmax_t bytesOf(const std::string& output) {
   return fs::file_size(output, code);
 }
 
-std::string listOf(const std::vector<std::int64_t>& numbers) {
-  std::string text;
-  for (std::size_t i = 0; i < numbers.size() && i < 12; ++i)
-    text += fmt::format("{}{}", i == 0 ? "" : ", ", numbers[i]);
-  if (numbers.size() > 12) text += ", ...";
-  return text;
-}
-
 // What went otherwise than it should have, and how steady the film is.
 void tellFigures(const FilmJob& job, const FilmResult& result) {
   std::vector<std::int64_t> retried;
@@ -241,10 +234,10 @@ void tellFigures(const FilmJob& job, const FilmResult& result) {
     }
   }
   if (!retried.empty())
-    say(stderr, "tried again: frame{} {}\n", retried.size() == 1 ? "" : "s", listOf(retried));
+    say(stderr, "tried again: frame{} {}\n", retried.size() == 1 ? "" : "s", frameList(retried));
   if (!filled.empty()) {
     say(stderr, "note: frame{} {} could not be made and {} filled in from {} neighbours\n",
-        filled.size() == 1 ? "" : "s", listOf(filled), filled.size() == 1 ? "was" : "were",
+        filled.size() == 1 ? "" : "s", frameList(filled), filled.size() == 1 ? "was" : "were",
         filled.size() == 1 ? "its" : "their");
   }
   if (!job.recipe.masks.empty()) {
@@ -292,21 +285,6 @@ void requireFreeFile(const FilmJob& job) {
   if (job.output == "-") return;
   if (!isFramePattern(job.output)) requireFree(job.output, job.force);
   requireFree(filmRecipePathFor(job.output), job.force);
-}
-
-// Frames that lie there already are in the way, unless this very film was stopped while it wrote them.
-void requireFreeFrames(const FilmJob& job, const std::string& making) {
-  if (!isFramePattern(job.output) || hadBegunWriting(workFolderFor(job.output), making)) return;
-  const fs::path start(job.output.substr(0, job.output.find('%')));
-  const std::string before = start.filename().string();
-  std::error_code code;
-  for (const auto& entry : fs::directory_iterator(folderOf(start), code)) {
-    const std::string name = entry.path().filename().string();
-    if (entry.is_regular_file() && name.starts_with(before) &&
-        name.ends_with(fs::path(job.output).extension().string()) &&
-        name.find_first_of("0123456789", before.size()) == before.size())
-      requireFree(entry.path(), job.force);
-  }
 }
 
 // A smaller, shorter film that shows what the whole would be.
@@ -374,13 +352,8 @@ void requirePlaces(const FilmJob& job) {
 
 // Before hours of work: is the work folder ours?
 void requireReady(const FilmJob& job, const std::string& making) {
-  requireFreeFrames(job, making);
-  if (!job.force && holdsOtherWork(workFolderFor(job.output), making)) {
-    throw Error(fmt::format(
-        "{} holds frames of this name made with other inputs or settings: give those again to go on, "
-        "--force to begin anew, or another name",
-        workFolderFor(job.output).string()));
-  }
+  requireFreeFrames(job.output, making, job.force);
+  requireOwnWork(job.output, making, job.force);
 }
 
 void tellBeginning(const FilmJob& job, const FilmPlan& plan) {
@@ -391,7 +364,6 @@ void tellBeginning(const FilmJob& job, const FilmPlan& plan) {
         plan.clip.seconds, plan.clip.times.size());
 }
 
-// Makes it; where that fails the message says that nothing of the work is lost.
 FilmResult madeFilm(const FilmJob& job, const FilmInputs& inputs, FilmDisplay& display) {
   const InterruptWatch interrupt;
   FilmCallbacks callbacks;
@@ -399,25 +371,7 @@ FilmResult madeFilm(const FilmJob& job, const FilmInputs& inputs, FilmDisplay& d
     display.show(p);
     interrupt.stopIfWanted();
   };
-  const auto kept = [&](const char* what) {
-    const fs::path work = workFolderFor(job.output);
-    std::error_code code;
-    return fs::exists(work / "journal.jsonl", code)
-               ? fmt::format("{}; finished frames are kept in {}, the same command goes on from there", what,
-                             work.string())
-               : std::string(what);
-  };
-  try {
-    FilmResult result = makeFilm(inputs, callbacks);
-    display.finish();
-    return result;
-  } catch (const UsageError&) {
-    display.finish();
-    throw;
-  } catch (const Error& e) {
-    display.finish();
-    throw Error(kept(e.what()));
-  }
+  return withKeptFrames(job.output, display, [&] { return makeFilm(inputs, callbacks); });
 }
 
 }  // namespace

@@ -23,8 +23,8 @@ namespace fs = std::filesystem;
 
 bool holds(const std::string& text, const std::string& word) { return text.find(word) != std::string::npos; }
 
-const Choices<bool> kCommands{{"paint", true}, {"grade", true},   {"film", true},
-                              {"weave", true}, {"amplify", true}, {"learn", true}};
+const Choices<bool> kCommands{{"paint", true},   {"grade", true}, {"film", true}, {"weave", true},
+                              {"amplify", true}, {"dive", true},  {"learn", true}};
 
 // Filters like likeness=20: the setting's value as it would be taken on the command line.
 void requireWhere(const std::string& word) {
@@ -202,7 +202,7 @@ po::options_description historyOptions() {
   auto options = optionGroup("Options");
   options.add_options()("folder", po::value<std::vector<std::string>>()->value_name("DIR"),
                         "the folder with results and their recipes (the plain word)")(
-      "of", po::value<std::string>()->value_name("paint|grade|film|weave|amplify|learn"),
+      "of", po::value<std::string>()->value_name("paint|grade|film|weave|amplify|dive|learn"),
       "only what this command made")("after", po::value<std::string>()->value_name("WORD"),
                                      "only those after a reference whose name holds this")(
       "photo", po::value<std::string>()->value_name("WORD"),

@@ -12,6 +12,7 @@
 #include "base/error.h"
 #include "base/file.h"
 #include "base/file_name.h"
+#include "cli/frame_words.h"
 #include "cli/say.h"
 
 namespace jugendstil::cli {
@@ -139,6 +140,17 @@ void findMovedInputs(AmplifyRecipe& recipe, const fs::path& file, bool quiet) {
   if (recipe.photo) search.find(*recipe.photo, "photo", "--photo FILE");
   for (RecipeInput& r : recipe.towards) search.find(r, "reference", "--towards FILE");
   search.find({}, {}, recipe.mask);
+  if (recipe.network) search.find(*recipe.network, "network", "--network FILE");
+}
+
+void findMovedInputs(DiveRecipe& recipe, const fs::path& file, bool quiet) {
+  const Search search(file, quiet);
+  if (recipe.start)
+    search.find(*recipe.start, "start", "--start FILE", isClipName(recipe.start->path.string()));
+  for (TimedInput& one : recipe.references) search.find(one.file, "reference", "--after [TIME=]FILE");
+  for (TimedInput& one : recipe.painters) search.find(one.file, "painter", "--with [TIME=]FILE");
+  for (RecipeInput& r : recipe.towards) search.find(r, "reference", "--towards FILE");
+  if (recipe.sound) search.find(*recipe.sound, "sound", "--sound FILE");
   if (recipe.network) search.find(*recipe.network, "network", "--network FILE");
 }
 

@@ -5,6 +5,7 @@
 #include <filesystem>
 
 #include "amplify/recipe.h"
+#include "dive/recipe.h"
 #include "film/film_recipe.h"
 #include "grade/recipe.h"
 #include "learn/recipe.h"
@@ -22,6 +23,7 @@ void findMovedInputs(GradeRecipe& recipe, const std::filesystem::path& file, boo
 void findMovedInputs(FilmRecipe& recipe, const std::filesystem::path& file, bool quiet);
 void findMovedInputs(WeaveRecipe& recipe, const std::filesystem::path& file, bool quiet);
 void findMovedInputs(AmplifyRecipe& recipe, const std::filesystem::path& file, bool quiet);
+void findMovedInputs(DiveRecipe& recipe, const std::filesystem::path& file, bool quiet);
 void findMovedInputs(LearnRecipe& recipe, const std::filesystem::path& file, bool quiet);
 
 }  // namespace jugendstil::cli

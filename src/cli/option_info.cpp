@@ -7,6 +7,7 @@
 
 #include "amplify/settings.h"
 #include "base/words.h"
+#include "dive/settings.h"
 #include "film/settings.h"
 #include "grade/settings.h"
 #include "image/blend.h"
@@ -37,8 +38,8 @@ Words settingNames(bool every) {
   Words names;
   std::vector<const std::vector<SettingInfo>*> tables{&paintSettingTable()};
   if (every)
-    tables = {&paintSettingTable(), &filmSettingTable(), &gradeSettingTable(), &weaveSettingTable(),
-              &amplifySettingTable()};
+    tables = {&paintSettingTable(), &filmSettingTable(),    &gradeSettingTable(),
+              &weaveSettingTable(), &amplifySettingTable(), &diveSettingTable()};
   for (const auto* table : tables) {
     for (const SettingInfo& info : *table) {
       if (std::find(names.begin(), names.end(), info.name + "=") == names.end())
@@ -77,7 +78,7 @@ void classify(OptionInfo& option) {
   if (value.starts_with("OUT") || holds("=MASK") || holds("]MASK") || holds("MASK=") || holds("=PICTURE"))
     return is(ValueKind::file);
   if (holds("MASK") || value == "MAP") return is(ValueKind::file, kMasks);
-  if (holds("PHOTO") || holds("REF") || holds("SWATCH") || value == "LAYOUT")
+  if (holds("PHOTO") || holds("REF") || holds("SWATCH") || value == "START" || value == "LAYOUT")
     return is(ValueKind::file, kPictures);
   is(ValueKind::other);
 }

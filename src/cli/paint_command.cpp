@@ -208,6 +208,7 @@ int redoCommand(const Words& words) {
   if (command == "grade") return redoGrade(words);
   if (command == "weave") return redoWeave(words);
   if (command == "amplify") return redoAmplify(words);
+  if (command == "dive") return redoDive(words);
   if (command == "learn") return redoLearn(words);
   const CommandHelp help = redoHelp();
   po::positional_options_description positions;

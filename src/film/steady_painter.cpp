@@ -128,8 +128,10 @@ Image SteadyPainter::firstStateOf(const Image& photo, const Image& drawing) cons
                     plan_.levels.back().picture);
 }
 
-void SteadyPainter::beginShot(const Image& photo) {
-  basis_ = paintBasis(photo, references_, settings_);
+void SteadyPainter::beginShot(const Image& photo) { beginShot(paintBasis(photo, references_, settings_)); }
+
+void SteadyPainter::beginShot(PaintBasis basis) {
+  basis_ = std::move(basis);
   // References in their own colours are the same for every shot.
   if (levels_.empty() || settings_.palette == Palette::photo) measure();
 }

@@ -32,6 +32,8 @@ class SteadyPainter {
   Size size() const { return plan_.levels.back().picture; }
   // A shot's colours are settled by its first frame and stay.
   void beginShot(const Image& photo);
+  // On a basis that is settled already.
+  void beginShot(PaintBasis basis);
 
   // A frame from nothing, coarse to fine; over `begun` where that is not empty. `draw` picks what is random.
   PaintedFrame paintFirst(const Image& photo, const Image& begun, std::uint64_t draw,

@@ -148,6 +148,29 @@ std::optional<PastWork> workOf(const AmplifyRecipe& recipe, const fs::path& fold
   return work;
 }
 
+std::optional<PastWork> workOf(const DiveRecipe& recipe, const fs::path& folder) {
+  if (!recipe.result) return std::nullopt;
+  PastWork work;
+  work.results = {folder / recipe.film};
+  add(work, "photo", recipe.start);
+  std::vector<RecipeInput> after = recipe.towards;
+  for (const TimedInput& one : recipe.references) after.push_back(one.file);
+  for (const RecipeInput& r : after) add(work, "reference", r);
+  for (const TimedInput& one : recipe.painters) add(work, "painter", one.file);
+  add(work, "sound", recipe.sound);
+  add(work, "network", recipe.network);
+  for (const TimedInput& one : recipe.painters) after.push_back(one.file);
+  work.after = referenceWords(after);
+  work.settings = settingsOf(recipe);
+  const DiveRecipeResult& r = *recipe.result;
+  work.version = r.version;
+  work.width = r.width;
+  work.height = r.height;
+  work.frames = static_cast<int>(r.frames);
+  work.seconds = r.seconds;
+  return work;
+}
+
 std::optional<PastWork> workOf(const LearnRecipe& recipe, const fs::path& folder) {
   if (!recipe.result) return std::nullopt;
   PastWork work;
@@ -194,6 +217,12 @@ std::optional<std::string> textAsSet(const std::string& command, std::string_vie
     setAmplifySetting(settings, name, value);
     return amplifySettingText(settings, name);
   }
+  if (command == "dive") {
+    if (!has(diveSettingTable())) return std::nullopt;
+    DiveSettings settings;
+    setDiveSetting(settings, name, value);
+    return diveSettingText(settings, name);
+  }
   if (command == "learn") {
     if (!has(learnSettingTable())) return std::nullopt;
     LearnSettings settings;
@@ -234,7 +263,7 @@ std::string namesOf(const std::vector<PastInput>& inputs) {
 // sides elsewhere.
 void addFiles(const PastWork& a, const PastWork& b, std::vector<std::string>& all) {
   for (const char* role : {"photo", "clip", "reference", "swatch", "look", "layout", "map", "mask", "key",
-                           "painter", "start", "network"}) {
+                           "painter", "start", "sound", "network"}) {
     const auto left = inputsOf(a, role);
     const auto right = inputsOf(b, role);
     const std::string_view name = role;
@@ -261,6 +290,7 @@ std::optional<PastWork> pastWork(std::string_view text, const fs::path& recipe) 
                                  : command == "film"    ? workOf(parseFilmRecipe(text, recipe), folder)
                                  : command == "weave"   ? workOf(parseWeaveRecipe(text, recipe), folder)
                                  : command == "amplify" ? workOf(parseAmplifyRecipe(text, recipe), folder)
+                                 : command == "dive"    ? workOf(parseDiveRecipe(text, recipe), folder)
                                  : command == "learn"   ? workOf(parseLearnRecipe(text, recipe), folder)
                                                         : workOf(parsePaintRecipe(text, recipe), folder);
   if (!work) return std::nullopt;
@@ -271,6 +301,7 @@ std::optional<PastWork> pastWork(std::string_view text, const fs::path& recipe) 
 
 const char* linkTo(const PastWork& work) {
   if (work.command == "amplify") return work.after.empty() ? "by its own patterns" : "towards";
+  if (work.command == "dive") return work.after.empty() ? "amplified" : "dived into after";
   if (work.command != "weave") return "after";
   if (work.mask.empty()) return "from";
   return work.after.empty() ? "filled" : "filled from";
@@ -284,8 +315,9 @@ bool hasSetting(const PastWork& work, std::string_view name, std::string_view va
 
 void requireSettingName(std::string_view name) {
   std::vector<std::string> known;
-  for (const auto* table : {&paintSettingTable(), &filmSettingTable(), &gradeSettingTable(),
-                            &weaveSettingTable(), &amplifySettingTable(), &learnSettingTable()}) {
+  for (const auto* table :
+       {&paintSettingTable(), &filmSettingTable(), &gradeSettingTable(), &weaveSettingTable(),
+        &amplifySettingTable(), &diveSettingTable(), &learnSettingTable()}) {
     for (const SettingInfo& info : *table) {
       if (info.name == name) return;
       known.push_back(info.name);

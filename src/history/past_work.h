@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-// What was made once, in one form for paintings, grades, films, weaves, amplified photos and painters, as its
-// recipe tells.
+// What was made once, in one form for paintings, grades, films, weaves, amplified photos, dives and painters,
+// as its recipe tells.
 #pragma once
 
 #include <filesystem>
@@ -11,6 +11,7 @@
 #include <vector>
 
 #include "amplify/recipe.h"
+#include "dive/recipe.h"
 #include "film/film_recipe.h"
 #include "grade/recipe.h"
 #include "learn/recipe.h"
@@ -28,7 +29,7 @@ struct PastInput {
 
 struct PastWork {
   std::filesystem::path recipe;
-  std::string command;                         // "paint", "grade", "film", "weave", "amplify", "learn"
+  std::string command;  // "paint", "grade", "film", "weave", "amplify", "dive", "learn"
   std::vector<std::filesystem::path> results;  // beside the recipe; may be gone
   std::vector<PastInput> inputs;               // photos, the clip or swatches first
   std::string after;  // references or swatches in words; the look's name where it was one

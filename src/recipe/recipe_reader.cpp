@@ -25,7 +25,8 @@ std::string recipeCommand(std::string_view text, const fs::path& file) {
 }
 
 const std::vector<std::string>& recipeCommands() {
-  static const std::vector<std::string> commands{"paint", "grade", "film", "weave", "amplify", "learn"};
+  static const std::vector<std::string> commands{"paint",   "grade", "film", "weave",
+                                                 "amplify", "dive",  "learn"};
   return commands;
 }
 

@@ -49,13 +49,14 @@ TEST(DemoScale, TheSlowerTheMachineTheSmallerTheDemoThatFits) {
   EXPECT_EQ(withFilm(quick, machineOf(5), 200).frames, 0) << "all of the clip";
 }
 
-TEST(DemoScale, AQuickPainterIsLearnedWhereAllIsAskedFor) {
+TEST(DemoScale, APainterIsLearnedAndDivesAreMadeWhereAllIsAskedFor) {
   DemoPace pace = machineOf(5);
   DemoScale scale;
   const double without = secondsOf(scale, pace);
   pace.learning = 500;
-  EXPECT_EQ(secondsOf(scale, pace), without + 500);
-  scale.learns = false;
+  pace.diving = 300;
+  EXPECT_EQ(secondsOf(scale, pace), without + 800);
+  scale.all = false;
   EXPECT_EQ(secondsOf(scale, pace), without);
 }
 

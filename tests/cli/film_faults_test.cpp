@@ -148,7 +148,7 @@ TEST_F(FilmFaults, AFailingDiskIsNoFailedFrameAndNoEnd) {
     int step;   // each whole film takes a second or more, so of many openings not all
   };
   for (const Reading& reading :
-       {Reading{"painted_000000.png", 5, 0, 1}, {"canvas_000000.png", 4, 0, 1}, {"clip.mkv", 10, 1, 2}}) {
+       {Reading{"painted_000000.png", 5, 0, 2}, {"canvas_000000.png", 4, 0, 1}, {"clip.mkv", 10, 1, 3}}) {
     for (int open = 1; open <= reading.openings; open += reading.step) {
       const RunResult r =
           run(film("out.mkv"), testing_support::failingReads(reading.file, open, reading.after));

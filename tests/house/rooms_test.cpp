@@ -27,6 +27,7 @@ const std::vector<std::vector<std::string>> kFloors{
     {"paint"},
     {"learn", "amplify"},
     {"film"},
+    {"dive"},
     {"history"},
     {"cli"},
 };

@@ -1,0 +1,117 @@
+// SPDX-License-Identifier: Apache-2.0
+#include "dive/finish.h"
+
+#include <optional>
+
+#include "clip/clip_writer.h"
+#include "dive/keel.h"
+#include "dive/maker.h"
+#include "film/led_brushwork.h"
+
+namespace jugendstil {
+namespace {
+
+// Before a loop's first frame so many of its last ones are laid in again, so that it is led as they are.
+constexpr std::int64_t kLedIn = 6;
+
+class DiveFinisher {
+ public:
+  DiveFinisher(const DiveInputs& inputs, const DivePlan& plan, const Journal& journal,
+               const FilmCallbacks& callbacks)
+      : inputs_(inputs), plan_(plan), journal_(journal), callbacks_(callbacks) {
+    const PaintSettings& painting = inputs.settings.painting();
+    if (inputs.settings.by != DiveBy::amplify && painting.brushwork)
+      brush_.emplace(plan.paint, painting.stroke, painting.seed);
+  }
+
+  void run() {
+    journal_.noteWriting();
+    const auto writer = createClip(inputs_.output, format(), sound());
+    if (plan_.overlap() > 0 && brush_) {
+      for (std::int64_t place = std::max<std::int64_t>(0, plan_.film - kLedIn); place < plan_.film; ++place)
+        finished(place);
+    }
+    for (std::int64_t place = 0; place < plan_.film; ++place) {
+      if (callbacks_.progress) callbacks_.progress({"writing", place, plan_.film});
+      writer->write(finished(place), place);
+    }
+    writer->finish();
+  }
+
+ private:
+  ClipFormat format() const {
+    const DiveSettings& settings = inputs_.settings;
+    ClipFormat format;
+    format.codec = settings.codec == "auto" ? codecForName(inputs_.output) : codecFromWord(settings.codec);
+    format.quality = settings.quality;
+    format.width = plan_.size.width;
+    format.height = plan_.size.height;
+    format.rate = plan_.rate;
+    format.timeBase = {plan_.rate.under, plan_.rate.over};
+    return format;
+  }
+
+  std::optional<SoundSource> sound() const {
+    if (inputs_.soundFile.empty()) return std::nullopt;
+    return SoundSource{inputs_.soundFile, 0, static_cast<double>(plan_.film) / plan_.rate.value()};
+  }
+
+  // A loop's first frames come out of its last ones, and go over into themselves. Two pictures that lie over
+  // one another are paler than each: they get their keel back.
+  Image frameAt(std::int64_t place) const {
+    const Image own = rgbOf(journal_.load(kPainted, place));
+    if (place >= plan_.overlap()) return own;
+    const Image after = rgbOf(journal_.load(kPainted, plan_.film + place));
+    const double part = static_cast<double>(place) / static_cast<double>(plan_.overlap());
+    if (part <= 0) return after;
+    return onKeel(mixedPictures(after, own, part), between(keelOf(after), keelOf(own), part));
+  }
+
+  Image finished(std::int64_t place) {
+    const Image frame = frameAt(place);
+    if (!brush_) return resizePhoto(frame, plan_.size.width, plan_.size.height);
+    const DiveFrame& how = plan_.frames[place];
+    beginKey(how.made);
+    return brush_->laidIn(frame, frame, motionOf(how.move, plan_.worked));
+  }
+
+  // Brush-work of all that a frame is made after, also of what has little share in it.
+  void beginKey(const KeyPlace& made) {
+    if (begun_ && made.from == now_.from && made.to == now_.to) return;
+    begun_ = true;
+    now_ = made;
+    PaintBasis basis;
+    for (const std::size_t key : {made.from, made.to}) {
+      if (key == made.to && made.to == made.from && !basis.references.empty()) break;
+      const PaintBasis one = basisOf(key);
+      basis.references.insert(basis.references.end(), one.references.begin(), one.references.end());
+      basis.likeness = one.likeness;
+    }
+    brush_->beginShot(basis);
+  }
+
+  PaintBasis basisOf(std::size_t key) const {
+    const bool quick = inputs_.settings.by == DiveBy::quick;
+    const auto& references = quick ? inputs_.painters[key].value->references : inputs_.references[key].value;
+    return references.empty()
+               ? PaintBasis{}
+               : paintBasis(rgbOf(journal_.load(kPainted, 0)), references, inputs_.settings.painting());
+  }
+
+  const DiveInputs& inputs_;
+  const DivePlan& plan_;
+  const Journal& journal_;
+  const FilmCallbacks& callbacks_;
+  std::optional<LedBrushwork> brush_;  // of what is painted
+  bool begun_ = false;
+  KeyPlace now_;
+};
+
+}  // namespace
+
+void finishDive(const DiveInputs& inputs, const DivePlan& plan, const Journal& journal,
+                const FilmCallbacks& callbacks) {
+  DiveFinisher(inputs, plan, journal, callbacks).run();
+}
+
+}  // namespace jugendstil

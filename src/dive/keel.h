@@ -1,0 +1,41 @@
+// SPDX-License-Identifier: Apache-2.0
+// What stays as it is while a picture changes without end: how light it is, how strong its colours are, how
+// much detail of each size it has. Each frame of a dive is made from the one before, and without a keel a
+// little too much in each becomes black, white or noise within a hundred of them.
+#pragma once
+
+#include <array>
+
+#include "image/image.h"
+#include "paint/pyramid.h"
+
+namespace jugendstil {
+
+inline constexpr int kTones = 33;
+
+struct Keel {
+  double lightness = 0;  // mean, in Oklab
+  double chroma = 0;     // mean, in Oklab
+  // Lightness without detail that each 32nd of the pixels stays below, from the darkest.
+  std::array<double, kTones> tones{};
+  // Mean squares of the pyramid's levels from the finest, of the coarsest one about its mean: of lightness,
+  // and of the two planes of colour together.
+  std::array<double, Pyramid::kLevels> detail{};
+  std::array<double, Pyramid::kLevels> colourDetail{};
+};
+
+// Of an RGB picture in [0, 1].
+Keel keelOf(const Image& picture);
+
+// Between two, by part 0 to 1; so is `betweenStrengths`, where what was added to a picture grows by its
+// strength: what it adds in mean squares then grows by the strength's square.
+Keel between(const Keel& a, const Keel& b, double part);
+Keel betweenStrengths(const Keel& none, const Keel& full, double part);
+
+// The picture with these: detail by a gain for each size, bounded, so that what is far off comes back over
+// several frames; grain that 8 bits alone would make is not raised. Then part of the way to its tones, so
+// that neither black nor white spreads; lightness along a curve that leaves black and white where they are;
+// chroma by a factor. RGB in [0, 1].
+Image onKeel(const Image& picture, const Keel& wanted);
+
+}  // namespace jugendstil
