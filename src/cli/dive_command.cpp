@@ -58,7 +58,7 @@ po::options_description fileOptions(const char* start, const char* recipe) {
 }
 
 // Those that change over time may be given several times.
-po::options_description settings() {
+std::vector<po::options_description> settings() {
   std::vector<SettingInfo> once;
   po::options_description timed = optionGroup("Over time (each may be given again, like 2s=VALUE)");
   for (const SettingInfo& info : diveSettingTable()) {
@@ -68,15 +68,14 @@ po::options_description settings() {
     else
       once.push_back(info);
   }
-  po::options_description all = settingOptions("Settings (each can also stand in a recipe)", once);
-  po::options_description both;
-  both.add(timed);
-  both.add(all);
-  return both;
+  return {timed, settingOptions("Settings (each can also stand in a recipe)", once)};
 }
 
 std::vector<po::options_description> allOptions(const char* start, const char* recipe) {
-  return {fileOptions(start, recipe), settings(), reportOptions()};
+  std::vector<po::options_description> all{fileOptions(start, recipe)};
+  for (const po::options_description& group : settings()) all.push_back(group);
+  all.push_back(reportOptions());
+  return all;
 }
 
 // TIME=FILE, or FILE. A file that is called like that with the = wins.

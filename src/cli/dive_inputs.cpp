@@ -24,7 +24,7 @@ namespace fs = std::filesystem;
 // Seconds a pixel step of the network where nothing is known, and what a frame takes beside them for each of
 // its pixels: moved, kept even, kept on disk, encoded; and laid in with brush-work, or painted at once. Two
 // processors of 2026.
-constexpr double kUsualRate = 1.6e-6;
+constexpr double kUsualRate = 2.1e-6;
 constexpr double kAround = 0.9e-6;
 constexpr double kBrushwork = 1.6e-6;
 constexpr double kAtOnce = 0.4e-6;

@@ -4,6 +4,7 @@
 #include <optional>
 
 #include "clip/clip_writer.h"
+#include "dive/frames.h"
 #include "dive/keel.h"
 #include "dive/maker.h"
 #include "film/led_brushwork.h"
@@ -18,7 +19,12 @@ class DiveFinisher {
  public:
   DiveFinisher(const DiveInputs& inputs, const DivePlan& plan, const Journal& journal,
                const FilmCallbacks& callbacks)
-      : inputs_(inputs), plan_(plan), journal_(journal), callbacks_(callbacks) {
+      : inputs_(inputs),
+        plan_(plan),
+        journal_(journal),
+        callbacks_(callbacks),
+        start_(startOf(inputs, plan.worked)),
+        maker_(makeDiveMaker(inputs, plan, start_)) {
     const PaintSettings& painting = inputs.settings.painting();
     if (inputs.settings.by != DiveBy::amplify && painting.brushwork)
       brush_.emplace(plan.paint, painting.stroke, painting.seed);
@@ -68,7 +74,7 @@ class DiveFinisher {
   }
 
   Image finished(std::int64_t place) {
-    const Image frame = frameAt(place);
+    const Image frame = maker_->seen(frameAt(place), plan_.frames[place]);
     if (!brush_) return resizePhoto(frame, plan_.size.width, plan_.size.height);
     const DiveFrame& how = plan_.frames[place];
     beginKey(how.made);
@@ -102,6 +108,8 @@ class DiveFinisher {
   const DivePlan& plan_;
   const Journal& journal_;
   const FilmCallbacks& callbacks_;
+  Image start_;
+  std::unique_ptr<DiveMaker> maker_;
   std::optional<LedBrushwork> brush_;  // of what is painted
   bool begun_ = false;
   KeyPlace now_;

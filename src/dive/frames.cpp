@@ -30,18 +30,6 @@ constexpr double kNoDetail = 1e-4;
 // What is kept of the start made in full, key by key.
 constexpr const char* kWhole = "whole";
 
-std::unique_ptr<DiveMaker> makerFor(const DiveInputs& inputs, const DivePlan& plan, const Image& start) {
-  switch (inputs.settings.by) {
-    case DiveBy::paint:
-      return makeDivePainter(inputs, plan, start);
-    case DiveBy::quick:
-      return makeQuickDiver(inputs, plan, start);
-    case DiveBy::amplify:
-      break;
-  }
-  return makeAmplifier(inputs, plan, start);
-}
-
 // The frames of the clip that are mixed in.
 class SourceClip {
  public:
@@ -87,7 +75,7 @@ class Diver {
     std::int64_t place = 0;
     while (done.count(place) != 0) ++place;
     if (place == frames()) return;
-    maker_ = makerFor(inputs_, plan_, start_);
+    maker_ = makeDiveMaker(inputs_, plan_, start_);
     makeWholes();
     // What lies behind a frame that was lost came out of it; it is made again, to the same bytes.
     for (; place < frames(); ++place) makeFrame(place);
@@ -195,6 +183,18 @@ class Diver {
 };
 
 }  // namespace
+
+std::unique_ptr<DiveMaker> makeDiveMaker(const DiveInputs& inputs, const DivePlan& plan, const Image& start) {
+  switch (inputs.settings.by) {
+    case DiveBy::paint:
+      return makeDivePainter(inputs, plan, start);
+    case DiveBy::quick:
+      return makeQuickDiver(inputs, plan, start);
+    case DiveBy::amplify:
+      break;
+  }
+  return makeAmplifier(inputs, plan, start);
+}
 
 Image mixedPictures(const Image& a, const Image& b, double part) {
   Image out = a;

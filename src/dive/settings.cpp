@@ -185,9 +185,10 @@ const std::vector<SettingEntry<S>>& entries() {
        [](S& s, T t) { s.ease = choiceSetting("ease", t, kEases); },
        [](const S& s) { return wordOf(s.ease, kEases); }},
       {{"strength", "0..100|auto",
-        "amplified: how far a frame goes from the start; painted: how much of each frame is painted anew "
-        "(auto: "
-        "50 amplified, 100 painted, 60 by a quick painter)",
+        "amplified: how far a frame goes from the start; painted: how much of each frame is painted anew; by "
+        "a "
+        "quick painter: how much of its painting the next frame comes out of (auto: 50 amplified, 100 "
+        "painted, 60 by a quick painter)",
         false},
        [](S& s, T t) {
          s.strength.clear();

@@ -301,7 +301,7 @@ std::optional<PastWork> pastWork(std::string_view text, const fs::path& recipe) 
 
 const char* linkTo(const PastWork& work) {
   if (work.command == "amplify") return work.after.empty() ? "by its own patterns" : "towards";
-  if (work.command == "dive") return work.after.empty() ? "amplified" : "dived into after";
+  if (work.command == "dive") return work.after.empty() ? "by its own patterns" : "after";
   if (work.command != "weave") return "after";
   if (work.mask.empty()) return "from";
   return work.after.empty() ? "filled" : "filled from";
