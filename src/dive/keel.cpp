@@ -34,6 +34,8 @@ constexpr float kGrain = 1.2F / 255;
 // Of the curve of lightness: up to a quarter it rises everywhere.
 constexpr double kMostBend = 0.15;
 constexpr double kMostFactor = 1.25;
+// So large a part of the pixels is less vivid than the most vivid are.
+constexpr double kVivid = 0.99;
 // Below this there are no colours that a factor could bring back.
 constexpr double kNoChroma = 0.004;
 
@@ -174,6 +176,17 @@ class ToneCurve {
   std::vector<double> to_;
 };
 
+// What chroma beyond the most vivid is multiplied by, so that half of what it has more goes.
+float tamed(float chroma, float vivid) { return chroma <= vivid ? 1 : (chroma + vivid) / (2 * chroma); }
+
+double vividOf(const std::vector<Oklab>& lab) {
+  std::vector<float> all(lab.size());
+  std::transform(lab.begin(), lab.end(), all.begin(), [](const Oklab& c) { return chroma(c); });
+  const auto at = all.begin() + static_cast<std::ptrdiff_t>(kVivid * static_cast<double>(all.size() - 1));
+  std::nth_element(all.begin(), at, all.end());
+  return *at;
+}
+
 Image withTone(const Image& picture, const Keel& wanted) {
   std::vector<Oklab> lab = labOf(picture);
   const std::vector<float> broad = broadLightness(lab, picture.width, picture.height);
@@ -188,13 +201,15 @@ Image withTone(const Image& picture, const Keel& wanted) {
   const double chromaNow = meanOf(lab, [](const Oklab& c) { return chroma(c); });
   const double factor =
       chromaNow < kNoChroma ? 1 : std::clamp(wanted.chroma / chromaNow, 1 / kMostFactor, kMostFactor);
+  const auto vivid = static_cast<float>(wanted.vivid);
   Image out(picture.width, picture.height, 3);
   parallelFor(picture.height, [&](int y) {
     for (std::size_t i = cellAt(0, y, picture.width); i < cellAt(0, y + 1, picture.width); ++i) {
       Oklab c = lab[i];
       c.lightness += static_cast<float>(bend * 4) * c.lightness * (1 - c.lightness);
-      c.a *= static_cast<float>(factor);
-      c.b *= static_cast<float>(factor);
+      const float by = static_cast<float>(factor) * tamed(static_cast<float>(factor) * chroma(c), vivid);
+      c.a *= by;
+      c.b *= by;
       const LinearRgb rgb = linearOf(c);
       float* to = out.pixel(i);
       to[0] = linearToSrgb(rgb.red);
@@ -212,6 +227,7 @@ Keel keelOf(const Image& picture) {
   const std::vector<Oklab> lab = labOf(picture);
   keel.lightness = meanOf(lab, [](const Oklab& c) { return c.lightness; });
   keel.chroma = meanOf(lab, [](const Oklab& c) { return chroma(c); });
+  keel.vivid = vividOf(lab);
   keel.tones = tonesOf(broadLightness(lab, picture.width, picture.height));
   const Spread spread(picture);
   for (int i = 0; i < Pyramid::kLevels; ++i) {
@@ -228,6 +244,7 @@ Keel mixed(const Keel& a, const Keel& b, double tone, double detail) {
   Keel out;
   out.lightness = mix(a.lightness, b.lightness, tone);
   out.chroma = mix(a.chroma, b.chroma, tone);
+  out.vivid = mix(a.vivid, b.vivid, tone);
   for (int t = 0; t < kTones; ++t) out.tones[t] = mix(a.tones[t], b.tones[t], tone);
   for (std::size_t i = 0; i < out.detail.size(); ++i) {
     out.detail[i] = mix(a.detail[i], b.detail[i], detail);

@@ -16,6 +16,7 @@ inline constexpr int kTones = 33;
 struct Keel {
   double lightness = 0;  // mean, in Oklab
   double chroma = 0;     // mean, in Oklab
+  double vivid = 0;      // chroma that a hundredth of the pixels exceeds
   // Lightness without detail that each 32nd of the pixels stays below, from the darkest.
   std::array<double, kTones> tones{};
   // Mean squares of the pyramid's levels from the finest, of the coarsest one about its mean: of lightness,
@@ -27,15 +28,15 @@ struct Keel {
 // Of an RGB picture in [0, 1].
 Keel keelOf(const Image& picture);
 
-// Between two, by part 0 to 1; so is `betweenStrengths`, where what was added to a picture grows by its
-// strength: what it adds in mean squares then grows by the strength's square.
+// Between two, by part 0 to 1; the second where what was added to a picture grows by its strength: what it
+// adds in mean squares then grows by the strength's square.
 Keel between(const Keel& a, const Keel& b, double part);
 Keel betweenStrengths(const Keel& none, const Keel& full, double part);
 
 // The picture with these: detail by a gain for each size, bounded, so that what is far off comes back over
 // several frames; grain that 8 bits alone would make is not raised. Then part of the way to its tones, so
 // that neither black nor white spreads; lightness along a curve that leaves black and white where they are;
-// chroma by a factor. RGB in [0, 1].
+// chroma by a factor, and half of what is too vivid taken back. RGB in [0, 1].
 Image onKeel(const Image& picture, const Keel& wanted);
 
 }  // namespace jugendstil

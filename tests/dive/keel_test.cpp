@@ -21,8 +21,14 @@ Image lighter(Image picture, float by, float contrast) {
 TEST(DiveKeel, LeavesAPictureThatIsOnItAsItIs) {
   const Image picture = sample(96, 80);
   const Image out = onKeel(picture, keelOf(picture));
-  for (std::size_t i = 0; i < out.pixels.size(); ++i)
-    ASSERT_NEAR(out.pixels[i], picture.pixels[i], 0.5 / 255);
+  std::size_t moved = 0;
+  for (std::size_t i = 0; i < out.pixels.size(); ++i) {
+    const float by = std::abs(out.pixels[i] - picture.pixels[i]);
+    if (by > 0.5F / 255) ++moved;
+    ASSERT_LT(by, 8.0F / 255);
+  }
+  // The most vivid hundredth is a little less so.
+  EXPECT_LT(moved, out.pixels.size() / 60);
 }
 
 TEST(DiveKeel, BringsLightnessAndColourBack) {
@@ -31,6 +37,21 @@ TEST(DiveKeel, BringsLightnessAndColourBack) {
   const Keel is = keelOf(onKeel(lighter(picture, 0.08F, 0.9F), wanted));
   EXPECT_NEAR(is.lightness, wanted.lightness, 0.004);
   EXPECT_NEAR(is.chroma / wanted.chroma, 1, 0.05);
+}
+
+TEST(DiveKeel, NoSpotsOfColourComeUp) {
+  const Image picture = sample(96, 80);
+  const Keel wanted = keelOf(picture);
+  Image out = picture;
+  for (int y = 20; y < 30; ++y) {
+    for (int x = 20; x < 30; ++x) {
+      out.at(x, y, 0) = 1;
+      out.at(x, y, 1) = 0;
+    }
+  }
+  ASSERT_GT(keelOf(out).vivid, 1.5 * wanted.vivid);
+  for (int i = 0; i < 6; ++i) out = onKeel(out, wanted);
+  EXPECT_LT(keelOf(out).vivid, 1.1 * wanted.vivid);
 }
 
 TEST(DiveKeel, DetailThatRunsAwayIsHeldInAFewFrames) {
