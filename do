@@ -127,7 +127,7 @@ case "${1:-}" in
     build/release/jugendstil mask demo/photos/palm_house.jpg --box 0,0,1280,330 -o build/figures/sky.png --force
     build/release/jugendstil paint demo/photos/palm_house.jpg --after demo/references/evening_impasto.jpg \
       --part build/figures/sky.png=demo/references/sun_lily_mosaic.jpg --long-edge 768 \
-      -o docs/screenshots/paint-parts.png --chart docs/screenshots/loss-chart.png --force
+      -o docs/screenshots/paint-parts.png --chart build/figures/loss-chart.png --force
     rm docs/screenshots/paint-parts.recipe.toml
     build/release/jugendstil paint demo/photos/*.jpg --after demo/references/evening_impasto.jpg \
       --after demo/references/sun_lily_mosaic.jpg --after demo/references/moon_linocut.jpg \
@@ -139,7 +139,9 @@ case "${1:-}" in
       --after demo/references/evening_impasto.jpg --after demo/references/sun_lily_mosaic.jpg --each \
       --vary measure=gram,moments,sliced,neighbours,critic --long-edge 320 -o build/figures/measures/ --force
     cp build/figures/measures/sheet.png docs/screenshots/measures.png
-    build/release/bench/jugendstil_solvers docs/screenshots/solvers.png
+    build/release/bench/jugendstil_solvers build/figures/solvers.png
+    build/release/jugendstil compare build/figures/loss-chart.png build/figures/solvers.png --view sheet \
+      -o docs/screenshots/charts.png --force
     # Pictures compared, and the page as a browser shows it.
     install_missing "${test_packages[@]}"
     build/release/jugendstil compare demo/photos/palm_house.jpg build/figures/palm_house-after-evening_impasto.png \
@@ -155,6 +157,7 @@ case "${1:-}" in
     cp build/figures/gate-after-silver_rain.chart.png docs/screenshots/grade-chart.png
     cp build/figures/weave-sheet.png docs/screenshots/weave-sheet.png
     cp build/figures/amplify-sheet.png docs/screenshots/amplify.png
+    cp build/figures/dive-sheet.png docs/screenshots/dive.png
     cp build/figures/film-sheet.png docs/screenshots/film-sheet.png
     cp build/figures/pond-after-evening_impasto.chart.png docs/screenshots/film-chart.png
     # The demo's painter, how it learned, and the clip by it.

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
 #include <algorithm>
+#include <string>
 
 #include "amplify/amplify.h"
 #include "amplify/further.h"
@@ -8,21 +9,25 @@
 namespace jugendstil {
 namespace {
 
+// Adds to what the band has already.
+void addWeight(BandWeights& bands, const std::string& name, double weight) {
+  for (auto& band : bands) {
+    if (band.first == name) {
+      band.second += weight;
+      return;
+    }
+  }
+  bands.emplace_back(name, weight);
+}
+
 // All bands of two sets, each with its weight between them.
 BandWeights mixedBands(const BandWeights& from, const BandWeights& to, double part) {
   BandWeights all;
   const auto add = [&](const BandWeights& bands, double share) {
+    if (share <= 0) return;
     double sum = 0;
-    for (const auto& [name, weight] : bands) sum += weight;
-    for (const auto& [name, weight] : bands) {
-      const auto known = std::find_if(all.begin(), all.end(), [&](const auto& b) { return b.first == name; });
-      const double more = share * weight / sum;
-      if (more <= 0) continue;
-      if (known == all.end())
-        all.emplace_back(name, more);
-      else
-        known->second += more;
-    }
+    for (const auto& band : bands) sum += band.second;
+    for (const auto& band : bands) addWeight(all, band.first, share * band.second / sum);
   };
   add(from, 1 - part);
   add(to, part);
@@ -34,11 +39,7 @@ AmplifySettings settingsOf(const DiveInputs& inputs, const DivePlan& plan) {
   settings.painting.longEdge = std::max(plan.size.width, plan.size.height);
   settings.bands.clear();
   for (const Key<BandWeights>& key : inputs.settings.bands) {
-    for (const auto& [name, weight] : key.value) {
-      if (std::none_of(settings.bands.begin(), settings.bands.end(),
-                       [&](const auto& b) { return b.first == name; }))
-        settings.bands.emplace_back(name, 1);
-    }
+    for (const auto& band : key.value) addWeight(settings.bands, band.first, band.second);
   }
   return settings;
 }

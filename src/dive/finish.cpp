@@ -65,15 +65,21 @@ class DiveFinisher {
   // A loop's first frames come out of its last ones, and go over into themselves. Two pictures that lie over
   // one another are paler than each: they get their keel back.
   Image frameAt(std::int64_t place) const {
-    const Image own = rgbOf(journal_.load(kPainted, place));
+    Image own = rgbOf(journal_.load(kPainted, place));
     if (place >= plan_.overlap()) return own;
-    const Image after = rgbOf(journal_.load(kPainted, plan_.film + place));
+    Image after = rgbOf(journal_.load(kPainted, plan_.film + place));
     const double part = static_cast<double>(place) / static_cast<double>(plan_.overlap());
     if (part <= 0) return after;
     return onKeel(mixedPictures(after, own, part), between(keelOf(after), keelOf(own), part));
   }
 
   Image finished(std::int64_t place) {
+    const bool fades = place < plan_.overlap();
+    if (last_.empty() || fades || !plan_.frames[place].same()) last_ = made(place);
+    return last_;
+  }
+
+  Image made(std::int64_t place) {
     const Image frame = maker_->seen(frameAt(place), plan_.frames[place]);
     if (!brush_) return resizePhoto(frame, plan_.size.width, plan_.size.height);
     const DiveFrame& how = plan_.frames[place];
@@ -113,6 +119,7 @@ class DiveFinisher {
   std::optional<LedBrushwork> brush_;  // of what is painted
   bool begun_ = false;
   KeyPlace now_;
+  Image last_;  // the frame before
 };
 
 }  // namespace

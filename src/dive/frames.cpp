@@ -138,7 +138,7 @@ class Diver {
   }
 
   Image nextFrame(const Image& before, const DiveFrame& frame, FrameRecord& record) {
-    const Image moving = source_.mixedInto(clipped(moved(before, frame.move)), record.frame, frame.source);
+    Image moving = source_.mixedInto(clipped(moved(before, frame.move)), record.frame, frame.source);
     if (frame.strength <= 0) return moving;
     const Keel wanted = keelFor(frame);
     double caution = 1;

@@ -157,7 +157,7 @@ class Planner {
   }
 
   // How far a setting is out: 1 where it follows nothing.
-  double out(Follower follower, std::int64_t frame) const {
+  double out(FollowingSetting follower, std::int64_t frame) const {
     for (const auto& [who, loud] : loud_) {
       if (who == follower) return loud[frame];
     }
@@ -189,10 +189,10 @@ class Planner {
     for (std::int64_t f = 0; f < plan_.film; ++f) {
       DiveFrame frame;
       Move& m = frame.move;
-      m.zoom =
-          std::exp(out(Follower::zoom, f) * zoom.mean(f, [&](const Tempo& t) { return aFramesZoom(t); }));
-      m.turn = out(Follower::turn, f) * turn.mean(f, [&](const Tempo& t) { return aFrame(t); });
-      const double far = out(Follower::shift, f);
+      m.zoom = std::exp(out(FollowingSetting::zoom, f) *
+                        zoom.mean(f, [&](const Tempo& t) { return aFramesZoom(t); }));
+      m.turn = out(FollowingSetting::turn, f) * turn.mean(f, [&](const Tempo& t) { return aFrame(t); });
+      const double far = out(FollowingSetting::shift, f);
       m.shiftX = far * shift.mean(f, [&](const Drift& d) {
         return partOf(d.by.x, plan_.size.width) / (d.aSecond ? perSecond_ : 1);
       });
@@ -203,8 +203,8 @@ class Planner {
       m.centreY = centre.mean(f, [&](const PicturePlace& p) { return partOf(p.y, plan_.size.height); });
       requireInside(m, f);
       const auto same = [](double value) { return value; };
-      frame.strength = out(Follower::strength, f) * strength.mean(f, same);
-      frame.source = clip_ ? out(Follower::source, f) * source.mean(f, same) / 100 : 0;
+      frame.strength = out(FollowingSetting::strength, f) * strength.mean(f, same);
+      frame.source = clip_ ? out(FollowingSetting::source, f) * source.mean(f, same) / 100 : 0;
       plan_.strongest = std::max(plan_.strongest, frame.strength);
       plan_.frames.push_back(frame);
     }
@@ -252,7 +252,7 @@ class Planner {
   const DiveSettings& settings_;
   std::optional<ClipInfo> clip_;
   double perSecond_ = kUsualRate;
-  std::vector<std::pair<Follower, std::vector<double>>> loud_;
+  std::vector<std::pair<FollowingSetting, std::vector<double>>> loud_;
   DivePlan plan_;
 };
 

@@ -24,11 +24,11 @@ constexpr T kASecond = "/s";
 
 const Choices<DiveBy> kWays{{"amplify", DiveBy::amplify}, {"paint", DiveBy::paint}, {"quick", DiveBy::quick}};
 const Choices<Ease> kEases{{"smooth", Ease::smooth}, {"linear", Ease::linear}, {"hold", Ease::hold}};
-const Choices<Follower> kFollowers{{"strength", Follower::strength},
-                                   {"zoom", Follower::zoom},
-                                   {"turn", Follower::turn},
-                                   {"shift", Follower::shift},
-                                   {"source", Follower::source}};
+const Choices<FollowingSetting> kFollowing{{"strength", FollowingSetting::strength},
+                                           {"zoom", FollowingSetting::zoom},
+                                           {"turn", FollowingSetting::turn},
+                                           {"shift", FollowingSetting::shift},
+                                           {"source", FollowingSetting::source}};
 const Choices<SoundBand> kSounds{{"bass", SoundBand::bass},
                                  {"middle", SoundBand::middle},
                                  {"treble", SoundBand::treble},
@@ -119,15 +119,16 @@ std::string keysText(const Keys<V>& keys, const Text& textOf) {
 
 std::string numberText(double value) { return fmt::format("{}", value); }
 
-std::vector<std::pair<Follower, SoundBand>> followIn(T text) {
+std::vector<std::pair<FollowingSetting, SoundBand>> followIn(T text) {
   if (text == "none") return {};
-  std::vector<std::pair<Follower, SoundBand>> all;
+  std::vector<std::pair<FollowingSetting, SoundBand>> all;
   for (const std::string& part : splitAt(text, ',')) {
     const auto equals = part.find('=');
     if (equals == std::string::npos)
       throw UsageError(
           fmt::format("follow-sound is written SETTING=BAND, like strength=bass, not \"{}\"", part));
-    const Follower led = choiceSetting("the setting that follows", part.substr(0, equals), kFollowers);
+    const FollowingSetting led =
+        choiceSetting("the setting that follows", part.substr(0, equals), kFollowing);
     if (std::any_of(all.begin(), all.end(), [&](const auto& one) { return one.first == led; }))
       throw UsageError(fmt::format("follow-sound names {} twice", part.substr(0, equals)));
     all.emplace_back(led, choiceSetting("the band of the sound", part.substr(equals + 1), kSounds));
@@ -138,7 +139,7 @@ std::vector<std::pair<Follower, SoundBand>> followIn(T text) {
 std::string followText(const S& s) {
   std::vector<std::string> parts;
   for (const auto& [led, band] : s.follow)
-    parts.push_back(wordOf(led, kFollowers) + "=" + wordOf(band, kSounds));
+    parts.push_back(wordOf(led, kFollowing) + "=" + wordOf(band, kSounds));
   return parts.empty() ? "none" : fmt::format("{}", fmt::join(parts, ","));
 }
 

@@ -39,7 +39,7 @@ struct Drift {
 };
 
 // Settings that a sound can lead.
-enum class Follower { strength, zoom, turn, shift, source };
+enum class FollowingSetting { strength, zoom, turn, shift, source };
 
 struct DiveSettings {
   DiveBy by = DiveBy::amplify;
@@ -53,7 +53,7 @@ struct DiveSettings {
   Keys<double> strength;  // 0 to 100; none: chosen by what is done
   Keys<double> source{{"", 0}};
   Keys<BandWeights> bands{{"", {{"medium", 1}, {"broad", 1}}}};
-  std::vector<std::pair<Follower, SoundBand>> follow;
+  std::vector<std::pair<FollowingSetting, SoundBand>> follow;
   bool loop = false;
   std::string codec = "auto";
   int quality = 85;

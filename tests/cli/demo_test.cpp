@@ -132,7 +132,7 @@ TEST_F(DemoProgram, SaysFirstHowLongItTakesAndWhatAllWouldAdd) {
   EXPECT_NE(
       r.out.find(
           "with --all: 6 paintings of 768 pixels, ten graded photos, nine woven pieces, four amplified, all "
-          "of the clip at 480, and all of it by a quick painter; about "),
+          "of the clip at 480, all of it by a quick painter, and two dives; about "),
       std::string::npos)
       << r.out;
   EXPECT_FALSE(std::filesystem::exists(folder / "look"));

@@ -116,6 +116,16 @@ TEST_F(Dives, WithNothingAskedForEveryFrameIsTheFirstToTheBit) {
   for (const Image& frame : all) EXPECT_EQ(frame.pixels, all[0].pixels);
 }
 
+TEST_F(Dives, NorDoesBrushworkMoveWhereNothingIsAskedFor) {
+  quickPaint();
+  set("zoom", "1");
+  set("strength", "0");
+  set("length", "4");
+  ASSERT_TRUE(dive().finished);
+  const auto all = frames();
+  for (const Image& frame : all) EXPECT_EQ(frame.pixels, all[0].pixels);
+}
+
 TEST_F(Dives, StrengthChangesWhatIsMade) {
   set("zoom", "1");
   set("strength", "0; 1=60");
