@@ -3,7 +3,6 @@
 
 #include <algorithm>
 #include <cmath>
-#include <cstdlib>
 
 #include "amplify/ascent.h"
 #include "amplify/band_choice.h"
@@ -17,7 +16,7 @@ namespace {
 
 // Of the reach that a photo amplified at that strength has. What is there is carried on from frame to frame:
 // more than this, and patterns jump instead of growing.
-const double kPart = getenv("KP") ? atof(getenv("KP")) : 0.25;
+constexpr double kPart = 0.25;
 constexpr int kSteps = 2;
 
 }  // namespace

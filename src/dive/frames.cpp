@@ -4,8 +4,8 @@
 #include <algorithm>
 #include <chrono>
 #include <cmath>
-#include <map>
 #include <new>
+#include <optional>
 
 #include "amplify/ascent.h"
 #include "base/error.h"
