@@ -12,7 +12,6 @@
 #include "cli/dive_inputs.h"
 #include "cli/film_display.h"
 #include "cli/film_places.h"
-#include "cli/interrupt.h"
 #include "cli/recipe_options.h"
 #include "cli/say.h"
 #include "clip/clip_writer.h"
@@ -94,16 +93,6 @@ void requireReady(const DiveJob& job, const std::string& making) {
   requireOwnWork(job.output, making, job.force);
 }
 
-DiveResult madeDive(const DiveJob& job, const DiveInputs& inputs, FilmDisplay& display) {
-  const InterruptWatch interrupt;
-  FilmCallbacks callbacks;
-  callbacks.progress = [&](const FilmProgress& p) {
-    display.show(p);
-    interrupt.stopIfWanted();
-  };
-  return withKeptFrames(job.output, display, [&] { return makeDive(inputs, callbacks); });
-}
-
 void writeRecipe(const DiveJob& job, const DiveResult& result, double seconds) {
   DiveRecipe recipe = job.recipe;
   recipe.film = fs::path(job.output).filename().string();
@@ -164,8 +153,12 @@ int runDiveJob(DiveJob job) {
   if (job.tells())
     say(stderr, "{}, about {}\n", planLine(job.recipe, plan),
         duration(diveTime(job.recipe, files, plan).seconds));
+  const ClipCodec codec = codecForName(job.output);
+  if (job.tells() && job.recipe.sound && (codec == ClipCodec::png || codec == ClipCodec::y4m))
+    say(stderr, "note: {} holds no sound; it is only followed\n", job.output);
   FilmDisplay display(job.progress);
-  const DiveResult result = madeDive(job, files.inputs, display);
+  const DiveResult result = withKeptFrames(
+      job.output, display, [&](const FilmCallbacks& callbacks) { return makeDive(files.inputs, callbacks); });
   const double seconds = display.seconds();
   if (result.finished) {
     if (result.kept == 0) learnDiveTime(job.recipe, files, plan, seconds);

@@ -17,7 +17,6 @@
 #include "cli/film_display.h"
 #include "cli/film_pace.h"
 #include "cli/film_places.h"
-#include "cli/interrupt.h"
 #include "cli/painters.h"
 #include "cli/recipe_options.h"
 #include "cli/say.h"
@@ -364,16 +363,6 @@ void tellBeginning(const FilmJob& job, const FilmPlan& plan) {
         plan.clip.seconds, plan.clip.times.size());
 }
 
-FilmResult madeFilm(const FilmJob& job, const FilmInputs& inputs, FilmDisplay& display) {
-  const InterruptWatch interrupt;
-  FilmCallbacks callbacks;
-  callbacks.progress = [&](const FilmProgress& p) {
-    display.show(p);
-    interrupt.stopIfWanted();
-  };
-  return withKeptFrames(job.output, display, [&] { return makeFilm(inputs, callbacks); });
-}
-
 }  // namespace
 
 FilmTimeOf filmTime(const FilmJob& asked) {
@@ -415,7 +404,8 @@ int runFilmJob(FilmJob job) {
   }
   tellBeginning(job, plan);
   FilmDisplay display(job.progress);
-  const FilmResult result = madeFilm(job, inputs.film, display);
+  const FilmResult result = withKeptFrames(
+      job.output, display, [&](const FilmCallbacks& callbacks) { return makeFilm(inputs.film, callbacks); });
   if (result.finished) {
     if (result.kept == 0) learnPace(job.recipe, inputs.film, plan, display.seconds());
     writeRecipe(job, result);

@@ -8,6 +8,7 @@
 
 #include "base/error.h"
 #include "cli/film_display.h"
+#include "cli/interrupt.h"
 
 namespace jugendstil::cli {
 
@@ -21,11 +22,18 @@ void requireOwnWork(const std::string& output, const std::string& making, bool f
 // What an error says, and that finished frames are kept, where they are.
 std::string saidWithKept(const std::string& output, const char* what);
 
-// What `make` gives; where it fails the message says that nothing of the work is lost.
+// What make(callbacks) gives, shown on the way and stopped by Ctrl-C; where it fails the message says that
+// nothing of the work is lost.
 template <typename Make>
 auto withKeptFrames(const std::string& output, FilmDisplay& display, const Make& make) {
+  const InterruptWatch interrupt;
+  FilmCallbacks callbacks;
+  callbacks.progress = [&](const FilmProgress& p) {
+    display.show(p);
+    interrupt.stopIfWanted();
+  };
   try {
-    auto result = make();
+    auto result = make(callbacks);
     display.finish();
     return result;
   } catch (const UsageError&) {

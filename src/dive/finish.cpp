@@ -23,8 +23,8 @@ class DiveFinisher {
         plan_(plan),
         journal_(journal),
         callbacks_(callbacks),
-        start_(startOf(inputs, plan.worked)),
-        maker_(makeDiveMaker(inputs, plan, start_)) {
+        start_(startOf(inputs, plan.worked)) {
+    if (inputs.settings.by == DiveBy::quick) painter_ = makeQuickDiver(inputs, plan, start_);
     const PaintSettings& painting = inputs.settings.painting();
     if (inputs.settings.by != DiveBy::amplify && painting.brushwork)
       brush_.emplace(plan.paint, painting.stroke, painting.seed);
@@ -80,7 +80,8 @@ class DiveFinisher {
   }
 
   Image made(std::int64_t place) {
-    const Image frame = maker_->seen(frameAt(place), plan_.frames[place]);
+    Image frame = frameAt(place);
+    if (painter_) frame = painter_->seen(frame, plan_.frames[place]);
     if (!brush_) return resizePhoto(frame, plan_.size.width, plan_.size.height);
     const DiveFrame& how = plan_.frames[place];
     beginKey(how.made);
@@ -115,8 +116,8 @@ class DiveFinisher {
   const Journal& journal_;
   const FilmCallbacks& callbacks_;
   Image start_;
-  std::unique_ptr<DiveMaker> maker_;
-  std::optional<LedBrushwork> brush_;  // of what is painted
+  std::unique_ptr<DiveMaker> painter_;  // of what is seen, where that is not what comes out of one another
+  std::optional<LedBrushwork> brush_;   // of what is painted
   bool begun_ = false;
   KeyPlace now_;
   Image last_;  // the frame before

@@ -203,9 +203,8 @@ std::string troubleWith(const Image& made, const Image& moved, const Keel& wante
   for (const float v : made.pixels) {
     if (!std::isfinite(v)) return "not a number";
   }
-  const Keel is = keelOf(made);
-  const double usual = std::max({wanted.detail[0], keelOf(moved).detail[0], kNoDetail});
-  if (is.detail[0] > kNoise * usual) return "noise";
+  const double usual = std::max({wanted.detail[0], finestDetail(moved), kNoDetail});
+  if (finestDetail(made) > kNoise * usual) return "noise";
   return distanceOf(made, moved) > kTooFar ? "too far from the frame before" : "";
 }
 

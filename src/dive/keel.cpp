@@ -237,6 +237,8 @@ Keel keelOf(const Image& picture) {
   return keel;
 }
 
+double finestDetail(const Image& picture) { return Spread(picture).detail(0); }
+
 namespace {
 
 Keel mixed(const Keel& a, const Keel& b, double tone, double detail) {

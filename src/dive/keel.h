@@ -28,6 +28,9 @@ struct Keel {
 // Of an RGB picture in [0, 1].
 Keel keelOf(const Image& picture);
 
+// detail[0] of it alone.
+double finestDetail(const Image& picture);
+
 // Between two, by part 0 to 1; the second where what was added to a picture grows by its strength: what it
 // adds in mean squares then grows by the strength's square.
 Keel between(const Keel& a, const Keel& b, double part);
