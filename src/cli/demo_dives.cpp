@@ -54,7 +54,7 @@ DiveJob jobOf(const Demo& demo, const DemoDive& dive) {
     recipe.settings.by = DiveBy::paint;
   }
   for (const auto& [name, value] : dive.settings) setDiveSetting(recipe.settings, name, value);
-  if (!demo.steps.empty()) {
+  if (dive.after != nullptr && !demo.steps.empty()) {
     recipe.settings.painting().steps = paintingOf(demo).steps;
     recipe.settings.frameSteps = recipe.settings.painting().steps.back();
   }
@@ -68,6 +68,8 @@ std::string commandOf(const Demo& demo, const DemoDive& dive) {
   if (dive.after != nullptr) command += fmt::format(" --after {}{}", dive.after, stepsOption(demo));
   for (const auto& [name, value] : dive.settings) command += fmt::format(" --{} {}", name, value);
   if (demo.scale.frames > 0) command += fmt::format(" --length {}", demo.scale.frames);
+  if (dive.after != nullptr && !demo.steps.empty())
+    command += fmt::format(" --frame-steps {}", paintingOf(demo).steps.back());
   return command + fmt::format(" -o {}", dive.result);
 }
 
