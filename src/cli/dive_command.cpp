@@ -46,6 +46,9 @@ po::options_description fileOptions(const char* start, const char* recipe) {
       "with,w", po::value<std::vector<std::string>>()->value_name("[TIME=]PAINTER"),
       "paint at once by this quick painter (NAME.painter.onnx); may be given again for later moments")(
       "towards", referencesValue(), "amplify the patterns of these references")(
+      "inside", po::value<std::string>()->value_name("MASK"),
+      "made anew only where the mask is white, as it lies over the frame; elsewhere it is only moved")(
+      "outside", po::value<std::string>()->value_name("MASK"), "made anew only where the mask is black")(
       "sound", po::value<std::string>()->value_name("FILE"),
       "laid under the film, and followed where --follow-sound says so")(
       "path", po::value<std::string>()->value_name("FILE.toml"),
@@ -108,6 +111,7 @@ void takeFiles(const po::variables_map& given, DiveRecipe& recipe) {
     const ReferenceWord reference = parseReference(word, "--towards");
     recipe.towards.push_back(inputNamed(reference.path, reference.share));
   }
+  if (auto mask = givenMask(given)) recipe.mask = std::move(mask);
   if (given.count("sound") != 0) recipe.sound = inputNamed(textOf(given, "sound"));
   recipe.network = networkFor(given, recipe.network);
 }

@@ -13,6 +13,7 @@
 #include "cli/paint_inputs.h"
 #include "cli/painters.h"
 #include "cli/recipe_options.h"
+#include "image/mask.h"
 #include "image/picture_file.h"
 #include "paint/estimate.h"
 
@@ -28,6 +29,9 @@ constexpr double kUsualRate = 2.1e-6;
 constexpr double kAround = 0.9e-6;
 constexpr double kBrushwork = 1.6e-6;
 constexpr double kAtOnce = 0.4e-6;
+
+// Noise has the shape of 16 by 9; a drawn mask is drawn at this size.
+constexpr Size kNoiseMask{1280, 720};
 
 void readStart(DiveRecipe& recipe, bool quiet, DiveInputs& inputs) {
   inputs.grey = recipe.noise == "grey-noise";
@@ -120,6 +124,12 @@ void readDive(DiveRecipe& recipe, const std::string& output, bool quiet, DiveFil
   readStart(recipe, quiet, inputs);
   readReferences(recipe, quiet, inputs);
   readQuickPainters(recipe, quiet, files);
+  if (recipe.mask) {
+    knowFile(recipe.mask->file, "mask", quiet);
+    const Size like = inputs.start.empty() ? kNoiseMask : Size{inputs.start.width, inputs.start.height};
+    inputs.inside = readMaskFor(recipe.mask->file.path, like.width, like.height);
+    if (!recipe.mask->inside) inputs.inside = inverted(std::move(inputs.inside));
+  }
   if (recipe.sound) {
     knowFile(*recipe.sound, "sound", quiet);
     inputs.soundFile = recipe.sound->path.string();
@@ -140,6 +150,8 @@ std::string diveMaking(const DiveRecipe& recipe, const std::string& output) {
     text += fmt::format("with {}={}\n", one.at, one.file.checksum);
   for (const RecipeInput& one : recipe.towards)
     text += fmt::format("towards {} @{}\n", one.checksum, one.share);
+  if (recipe.mask)
+    text += fmt::format("mask {} {}\n", recipe.mask->inside, recipe.mask->file.checksum);
   if (recipe.sound) text += fmt::format("sound {}\n", recipe.sound->checksum);
   return text;
 }

@@ -17,6 +17,7 @@
 #include "clip/clip_writer.h"
 #include "film/film_recipe.h"
 #include "film/journal.h"
+#include "recipe/recipe_words.h"
 
 namespace jugendstil::cli {
 namespace {
@@ -49,6 +50,7 @@ std::string planLine(const DiveRecipe& recipe, const DivePlan& plan) {
                                  recipe.start ? recipe.start->path.filename().string() : recipe.noise,
                                  plan.film, plan.film == 1 ? "" : "s", plan.size.width, plan.size.height,
                                  plan.rate.value(), wayWords(recipe));
+  if (recipe.mask) line += ", " + maskWords(recipe.mask);
   if (recipe.sound) line += ", sound " + recipe.sound->path.filename().string();
   return line;
 }
@@ -76,6 +78,7 @@ void requirePlaces(const DiveJob& job) {
   if (!isFramePattern(job.output)) requireFree(job.output, job.force);
   requireFree(filmRecipePathFor(job.output), job.force);
   if (job.recipe.start) requireOther(job.output, job.recipe.start->path);
+  if (job.recipe.mask) requireOther(job.output, job.recipe.mask->file.path);
   if (job.recipe.sound) {
     requireOther(job.output, job.recipe.sound->path);
     std::error_code code;

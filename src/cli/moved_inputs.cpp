@@ -150,6 +150,7 @@ void findMovedInputs(DiveRecipe& recipe, const fs::path& file, bool quiet) {
   for (TimedInput& one : recipe.references) search.find(one.file, "reference", "--after [TIME=]FILE");
   for (TimedInput& one : recipe.painters) search.find(one.file, "painter", "--with [TIME=]FILE");
   for (RecipeInput& r : recipe.towards) search.find(r, "reference", "--towards FILE");
+  search.find({}, {}, recipe.mask);
   if (recipe.sound) search.find(*recipe.sound, "sound", "--sound FILE");
   if (recipe.network) search.find(*recipe.network, "network", "--network FILE");
 }

@@ -37,6 +37,8 @@ BandWeights mixedBands(const BandWeights& from, const BandWeights& to, double pa
 AmplifySettings settingsOf(const DiveInputs& inputs, const DivePlan& plan) {
   AmplifySettings settings = inputs.settings.made;
   settings.painting.longEdge = std::max(plan.size.width, plan.size.height);
+  // How a frame lies over what it was made of is not for what makes it.
+  settings.painting.opacity = 1;
   settings.bands.clear();
   for (const Key<BandWeights>& key : inputs.settings.bands) {
     for (const auto& band : key.value) addWeight(settings.bands, band.first, band.second);

@@ -14,6 +14,9 @@ namespace {
 
 // Before a loop's first frame so many of its last ones are laid in again, so that it is led as they are.
 constexpr std::int64_t kLedIn = 6;
+// How much sharper a frame must be made follows what it lacks by so much of the way: what strays does so over
+// a hundred frames, and what differs from one frame to the next is the painting's own.
+constexpr double kFollowed = 0.08;
 
 class DiveFinisher {
  public:
@@ -23,7 +26,9 @@ class DiveFinisher {
         plan_(plan),
         journal_(journal),
         callbacks_(callbacks),
-        start_(startOf(inputs, plan.worked)) {
+        start_(startOf(inputs, plan.worked)),
+        layer_(diveLayer(inputs, plan.worked)),
+        mask_(diveMask(inputs, plan.size)) {
     if (inputs.settings.by == DiveBy::quick) painter_ = makeQuickDiver(inputs, plan, start_);
     const PaintSettings& painting = inputs.settings.painting();
     if (inputs.settings.by != DiveBy::amplify && painting.brushwork)
@@ -32,6 +37,7 @@ class DiveFinisher {
 
   void run() {
     journal_.noteWriting();
+    measure();
     const auto writer = createClip(inputs_.output, format(), sound());
     if (plan_.overlap() > 0 && brush_) {
       for (std::int64_t place = std::max<std::int64_t>(0, plan_.film - kLedIn); place < plan_.film; ++place)
@@ -45,6 +51,21 @@ class DiveFinisher {
   }
 
  private:
+  // What is painted at once or laid in comes after the keel of the frames, and strays by itself.
+  void measure() {
+    if (plan_.strongest <= 0 || (!painter_ && !brush_)) return;
+    const auto keelOfAll = [&](const Image& picture, std::size_t key) {
+      begun_ = false;
+      DiveFrame alone;
+      alone.made = {key, key, 0};
+      return keelOf(laidOver(picture, alone));
+    };
+    keels_.none = keelOfAll(start_, 0);
+    for (std::size_t key = 0; key < plan_.keys; ++key)
+      keels_.full.push_back(keelOfAll(rgbOf(journal_.load(kWhole, static_cast<std::int64_t>(key))), key));
+    begun_ = false;
+  }
+
   ClipFormat format() const {
     const DiveSettings& settings = inputs_.settings;
     ClipFormat format;
@@ -75,17 +96,32 @@ class DiveFinisher {
 
   Image finished(std::int64_t place) {
     const bool fades = place < plan_.overlap();
-    if (last_.empty() || fades || !plan_.frames[place].same()) last_ = made(place);
+    const DiveFrame& how = plan_.frames[place];
+    if (!last_.empty() && !fades && how.same()) return last_;
+    const Image frame = frameAt(place);
+    last_ = laidOver(frame, how);
+    if (how.strength > 0 && !keels_.full.empty()) {
+      const double by = sharpeningOf(last_, keelAt(keels_, how, plan_.strongest));
+      sharpening_ = sharpening_ <= 0 ? by : sharpening_ + kFollowed * (by - sharpening_);
+      last_ = sharpened(last_, sharpening_);
+      mask_.combine(resizePhoto(frame, plan_.size.width, plan_.size.height), last_);
+    }
     return last_;
   }
 
-  Image made(std::int64_t place) {
-    Image frame = frameAt(place);
-    if (painter_) frame = painter_->seen(frame, plan_.frames[place]);
-    if (!brush_) return resizePhoto(frame, plan_.size.width, plan_.size.height);
-    const DiveFrame& how = plan_.frames[place];
+  // All that is seen of a frame, at the film's size.
+  Image laidOver(Image frame, const DiveFrame& how) {
+    if (painter_) {
+      Image seen = painter_->seen(frame, how);
+      layer_.combine(frame, seen);
+      frame = std::move(seen);
+    }
+    Image sized = resizePhoto(frame, plan_.size.width, plan_.size.height);
+    if (!brush_) return sized;
     beginKey(how.made);
-    return brush_->laidIn(frame, frame, motionOf(how.move, plan_.worked));
+    Image laid = brush_->laidIn(frame, frame, motionOf(how.move, plan_.worked));
+    mask_.combine(sized, laid);
+    return laid;
   }
 
   // Brush-work of all that a frame is made after, also of what has little share in it.
@@ -116,11 +152,15 @@ class DiveFinisher {
   const Journal& journal_;
   const FilmCallbacks& callbacks_;
   Image start_;
+  Layer layer_;
+  Layer mask_;
   std::unique_ptr<DiveMaker> painter_;  // of what is seen, where that is not what comes out of one another
   std::optional<LedBrushwork> brush_;   // of what is painted
   bool begun_ = false;
   KeyPlace now_;
-  Image last_;  // the frame before
+  double sharpening_ = 0;  // of the frame before; 0: there is none
+  Keels keels_;            // of what is seen; none where the frames' own is all
+  Image last_;             // the frame before
 };
 
 }  // namespace

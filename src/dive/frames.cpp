@@ -27,8 +27,6 @@ constexpr double kNoise = 10;
 constexpr double kTooFar = 0.35;
 // Finest detail below this, of rounding to 8 bits, is none.
 constexpr double kNoDetail = 1e-4;
-// What is kept of the start made in full, key by key.
-constexpr const char* kWhole = "whole";
 
 // The frames of the clip that are mixed in.
 class SourceClip {
@@ -66,6 +64,8 @@ class Diver {
         journal_(journal),
         callbacks_(callbacks),
         start_(startOf(inputs, plan.worked)),
+        layer_(diveLayer(inputs, plan.worked)),
+        mask_(diveMask(inputs, plan.worked)),
         source_(inputs, plan) {}
 
   void run() {
@@ -90,26 +90,22 @@ class Diver {
 
   // The keels of all keys, of the start made in full.
   void makeWholes() {
-    none_ = keelOf(start_);
+    keels_.none = keelOf(start_);
     if (plan_.strongest <= 0) return;
     for (std::size_t k = 0; k < plan_.keys; ++k) {
       const auto key = static_cast<std::int64_t>(k);
       const auto all = static_cast<std::int64_t>(plan_.keys);
       if (!journal_.has(kWhole, key)) {
-        const Image whole = maker_->whole(
+        Image whole = maker_->whole(
             k, plan_.strongest, [&](int step, int steps) { tell("first picture", key, all, step, steps); });
         if (whole.empty())
           throw Error("the start cannot be painted with these settings: the loss is not a number");
+        layer_.combine(start_, whole);
         journal_.store(kWhole, key, whole);
       }
       wholes_.push_back(rgbOf(journal_.load(kWhole, key)));
-      full_.push_back(keelOf(wholes_.back()));
+      keels_.full.push_back(keelOf(wholes_.back()));
     }
-  }
-
-  Keel keelFor(const DiveFrame& frame) const {
-    const Keel full = between(full_[frame.made.from], full_[frame.made.to], frame.made.part);
-    return betweenStrengths(none_, full, frame.strength / plan_.strongest);
   }
 
   void makeFrame(std::int64_t place) {
@@ -140,25 +136,34 @@ class Diver {
   Image nextFrame(const Image& before, const DiveFrame& frame, FrameRecord& record) {
     Image moving = source_.mixedInto(clipped(moved(before, frame.move)), record.frame, frame.source);
     if (frame.strength <= 0) return moving;
-    const Keel wanted = keelFor(frame);
+    const Keel wanted = keelAt(keels_, frame, plan_.strongest);
     double caution = 1;
     for (record.tries = 1; record.tries <= kTries; ++record.tries, caution *= kCaution) {
       if (record.tries == 2) ++retried_;
       const Image made = attempt(moving, frame, caution, record);
       if (made.empty() || !troubleWith(made, moving, wanted).empty()) continue;
       record.loss = distanceOf(made, moving);
-      return onKeel(made, wanted);
+      return keptEven(made, moving, wanted);
     }
     record.tries = kTries;
     record.filled = true;
-    return onKeel(moving, wanted);
+    return keptEven(moving, moving, wanted);
+  }
+
+  Image keptEven(const Image& made, const Image& moving, const Keel& wanted) const {
+    Image even = onKeel(made, wanted);
+    mask_.combine(moving, even);
+    return even;
   }
 
   Image attempt(const Image& moving, const DiveFrame& frame, double caution, FrameRecord& record) {
     try {
       if (callbacks_.attempt) callbacks_.attempt(record.frame, record.tries - 1);
-      return maker_->next(moving, frame, record.frame, caution,
-                          [&](int step, int steps) { tell("diving", record.frame, frames(), step, steps); });
+      Image made = maker_->next(moving, frame, record.frame, caution, [&](int step, int steps) {
+        tell("diving", record.frame, frames(), step, steps);
+      });
+      if (!made.empty()) layer_.combine(moving, made);
+      return made;
     } catch (const DiskError&) {
       throw;  // what cannot be read now can be read another day
     } catch (const Error&) {
@@ -173,14 +178,24 @@ class Diver {
   Journal& journal_;
   const FilmCallbacks& callbacks_;
   Image start_;
+  Layer layer_;
+  Layer mask_;
   SourceClip source_;
   std::unique_ptr<DiveMaker> maker_;
-  Keel none_;                  // of the start
   std::vector<Image> wholes_;  // the start made in full, by key
-  std::vector<Keel> full_;
+  Keels keels_;
   std::int64_t retried_ = 0;
   std::int64_t kept_ = 0;
 };
+
+}  // namespace
+
+namespace {
+
+Layer layerWith(const DiveInputs& inputs, LayerSettings settings, Size size) {
+  if (!inputs.inside.empty()) settings.mask = inputs.inside;
+  return {std::move(settings), size.width, size.height};
+}
 
 }  // namespace
 
@@ -197,6 +212,17 @@ Image startOf(const DiveInputs& inputs, Size size) {
     like.references.push_back({std::move(grey), 1});
   }
   return firstState(like, {}, noise, size, size);
+}
+
+Layer diveLayer(const DiveInputs& inputs, Size size) {
+  return layerWith(inputs, {inputs.settings.painting().opacity, BlendMode::normal, std::nullopt}, size);
+}
+
+Layer diveMask(const DiveInputs& inputs, Size size) { return layerWith(inputs, {}, size); }
+
+Keel keelAt(const Keels& keels, const DiveFrame& frame, double strongest) {
+  const Keel full = between(keels.full[frame.made.from], keels.full[frame.made.to], frame.made.part);
+  return betweenStrengths(keels.none, full, frame.strength / strongest);
 }
 
 std::string troubleWith(const Image& made, const Image& moved, const Keel& wanted) {

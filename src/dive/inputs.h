@@ -19,6 +19,7 @@ struct DiveInputs {
   Image start;         // RGB, any size; empty: noise
   bool grey = false;   // of noise: without colours
   std::string clip{};  // its frames are mixed in, as settings.source says; `start` is its first one
+  Image inside{};      // one channel, any size: frames are made anew where it is white; empty: everywhere
   // Of amplifying and of painting.
   const Chain* chain = nullptr;
   std::vector<PaintReference> towards{};         // patterns of these are amplified; none: the picture's own

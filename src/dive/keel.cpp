@@ -9,6 +9,7 @@
 #include "base/parallel.h"
 #include "image/box_mean.h"
 #include "image/colour.h"
+#include "image/luma.h"
 #include "image/oklab.h"
 #include "image/planes.h"
 #include "paint/canvas.h"
@@ -18,6 +19,8 @@ namespace {
 
 constexpr double kLeastGain = 0.8;
 constexpr double kMostGain = 1.05;
+// Where nothing comes out of what is made so.
+constexpr double kAtOnce = 4.0 / 3;
 // What is broader than this part of the shorter side has tones; what is finer is detail, and keeps its
 // contrast.
 constexpr int kBroad = 24;
@@ -68,6 +71,12 @@ struct Spread {
   }
   double detail(int i) const { return meanSquare(i, 0); }
   double colourDetail(int i) const { return meanSquare(i, 1) + meanSquare(i, 2); }
+
+  Image picture() const {
+    Planes planes(level.canvas.width, level.canvas.height);
+    pyramid.reconstruct(coefficients, planes);
+    return fromCanvas(planes, level);
+  }
 };
 
 Oklab labAt(const Image& picture, std::size_t i) {
@@ -91,8 +100,8 @@ double meanOf(const std::vector<Oklab>& lab, const Of& of) {
   return sum / static_cast<double>(lab.size());
 }
 
-double gainFor(double is, double wanted) {
-  return is <= 0 ? 1 : std::clamp(std::sqrt(wanted / is), kLeastGain, kMostGain);
+double gainFor(double is, double wanted, double least = kLeastGain, double most = kMostGain) {
+  return is <= 0 ? 1 : std::clamp(std::sqrt(wanted / is), least, most);
 }
 
 void gain(Spread& spread, int i, int plane, double by) {
@@ -126,9 +135,7 @@ Image withDetail(const Image& picture, const Keel& wanted) {
   for (int i = 0; i + 1 < Pyramid::kLevels; ++i) {
     for (int plane = 0; plane < 3; ++plane) gain(spread, i, plane, all);
   }
-  Planes planes(spread.level.canvas.width, spread.level.canvas.height);
-  spread.pyramid.reconstruct(spread.coefficients, planes);
-  return fromCanvas(planes, spread.level);
+  return spread.picture();
 }
 
 // Lightness without detail.
@@ -187,6 +194,22 @@ double vividOf(const std::vector<Oklab>& lab) {
   return *at;
 }
 
+double gradientOf(const Image& picture) {
+  std::vector<float> above;
+  std::vector<float> row(picture.width);
+  double sum = 0;
+  for (int y = 0; y < picture.height; ++y) {
+    for (int x = 0; x < picture.width; ++x) row[x] = lumaOf(picture.row(y) + 3 * x);
+    for (int x = 0; x < picture.width; ++x) {
+      const float across = x == 0 ? 0 : row[x] - row[x - 1];
+      const float down = y == 0 ? 0 : row[x] - above[x];
+      sum += across * across + down * down;
+    }
+    above = row;
+  }
+  return sum / static_cast<double>(picture.area());
+}
+
 Image withTone(const Image& picture, const Keel& wanted) {
   std::vector<Oklab> lab = labOf(picture);
   const std::vector<float> broad = broadLightness(lab, picture.width, picture.height);
@@ -229,6 +252,7 @@ Keel keelOf(const Image& picture) {
   keel.chroma = meanOf(lab, [](const Oklab& c) { return chroma(c); });
   keel.vivid = vividOf(lab);
   keel.tones = tonesOf(broadLightness(lab, picture.width, picture.height));
+  keel.gradient = gradientOf(picture);
   const Spread spread(picture);
   for (int i = 0; i < Pyramid::kLevels; ++i) {
     keel.detail[i] = spread.detail(i);
@@ -248,11 +272,18 @@ Keel mixed(const Keel& a, const Keel& b, double tone, double detail) {
   out.chroma = mix(a.chroma, b.chroma, tone);
   out.vivid = mix(a.vivid, b.vivid, tone);
   for (int t = 0; t < kTones; ++t) out.tones[t] = mix(a.tones[t], b.tones[t], tone);
+  out.gradient = mix(a.gradient, b.gradient, detail);
   for (std::size_t i = 0; i < out.detail.size(); ++i) {
     out.detail[i] = mix(a.detail[i], b.detail[i], detail);
     out.colourDetail[i] = mix(a.colourDetail[i], b.colourDetail[i], detail);
   }
   return out;
+}
+
+// What would leave the range comes near its end.
+Image softlyTurned(const Image& picture, Image into) {
+  addTo(into, picture, -1);
+  return clipped(withChange(picture, into, 1));
 }
 
 }  // namespace
@@ -264,9 +295,17 @@ Keel betweenStrengths(const Keel& none, const Keel& full, double part) {
 }
 
 Image onKeel(const Image& picture, const Keel& wanted) {
-  Image change = withTone(withDetail(picture, wanted), wanted);
-  addTo(change, picture, -1);
-  return clipped(withChange(picture, change, 1));
+  return softlyTurned(picture, withTone(withDetail(picture, wanted), wanted));
+}
+
+double sharpeningOf(const Image& picture, const Keel& wanted) {
+  return gainFor(gradientOf(picture), wanted.gradient, 1 / kAtOnce, kAtOnce);
+}
+
+Image sharpened(const Image& picture, double by) {
+  Spread spread(picture);
+  for (int i = 0; i + 1 < Pyramid::kLevels; ++i) gain(spread, i, 0, by);
+  return softlyTurned(picture, spread.picture());
 }
 
 }  // namespace jugendstil

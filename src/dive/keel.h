@@ -5,6 +5,7 @@
 #pragma once
 
 #include <array>
+#include <vector>
 
 #include "image/image.h"
 #include "paint/pyramid.h"
@@ -23,6 +24,7 @@ struct Keel {
   // and of the two planes of colour together.
   std::array<double, Pyramid::kLevels> detail{};
   std::array<double, Pyramid::kLevels> colourDetail{};
+  double gradient = 0;  // mean square of luma's
 };
 
 // Of an RGB picture in [0, 1].
@@ -41,5 +43,18 @@ Keel betweenStrengths(const Keel& none, const Keel& full, double part);
 // that neither black nor white spreads; lightness along a curve that leaves black and white where they are;
 // chroma by a factor, and half of what is too vivid taken back. RGB in [0, 1].
 Image onKeel(const Image& picture, const Keel& wanted);
+
+// What its detail is to be multiplied by, all sizes at once, to have the gradient that these have; 3/4 to
+// 4/3.
+double sharpeningOf(const Image& picture, const Keel& wanted);
+
+// The picture with the detail of its lightness multiplied so. RGB in [0, 1].
+Image sharpened(const Image& picture, double by);
+
+// What a dive is held to: the start as it is, and made in full as each of its keys says.
+struct Keels {
+  Keel none;
+  std::vector<Keel> full;
+};
 
 }  // namespace jugendstil

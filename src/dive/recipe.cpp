@@ -25,7 +25,7 @@ class Parser : RecipeReader {
   DiveRecipe parse() {
     head("dive");
     allow(root(),
-          {"recipe", "command", "film", "noise", "start", "reference", "painter", "towards", "sound",
+          {"recipe", "command", "film", "noise", "start", "reference", "painter", "towards", "mask", "sound",
            "network", "settings", "result"},
           "key");
     DiveRecipe recipe;
@@ -37,6 +37,7 @@ class Parser : RecipeReader {
     recipe.references = timed("reference");
     recipe.painters = timed("painter");
     recipe.towards = sharedInputs("towards");
+    recipe.mask = mask();
     recipe.sound = input("sound");
     recipe.network = network();
     settings("settings", diveSettingTable(), [&](const std::string& name, const std::string& value) {
@@ -105,7 +106,7 @@ std::string diveRecipeText(const DiveRecipe& recipe, const fs::path& folder) {
   one("start", recipe.start);
   out +=
       timedBlocks("reference", recipe.references, folder) + timedBlocks("painter", recipe.painters, folder);
-  out += sharedBlocks("towards", recipe.towards, folder);
+  out += sharedBlocks("towards", recipe.towards, folder) + maskBlock(recipe.mask, folder);
   one("sound", recipe.sound);
   one("network", recipe.network);
   out += "\n[settings]\n";

@@ -37,6 +37,7 @@ struct DiveRecipe {
   std::vector<TimedInput> references{};
   std::vector<TimedInput> painters{};
   std::vector<RecipeInput> towards{};
+  std::optional<RecipeMask> mask{};
   std::optional<RecipeInput> sound{};
   std::optional<RecipeInput> network{};
   DiveSettings settings{};

@@ -157,6 +157,7 @@ std::optional<PastWork> workOf(const DiveRecipe& recipe, const fs::path& folder)
   for (const TimedInput& one : recipe.references) after.push_back(one.file);
   for (const RecipeInput& r : after) add(work, "reference", r);
   for (const TimedInput& one : recipe.painters) add(work, "painter", one.file);
+  addParts(work, {}, recipe.mask);
   add(work, "sound", recipe.sound);
   add(work, "network", recipe.network);
   for (const TimedInput& one : recipe.painters) after.push_back(one.file);

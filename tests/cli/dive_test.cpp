@@ -127,6 +127,8 @@ TEST_F(DiveProgram, SaysWhatIsWrongInOneLine) {
   expectError(dive("in.mkv", {"--by", "amplify", "--after", "poster.png"}), 2, "--towards REF");
   expectError(dive("in.mkv", {"--after", "poster.png"}), 2, "--band is of amplifying");
   expectError(dive("in.mkv", {"--source", "20"}), 2, "mixes a clip's frames in");
+  expectError(dive("in.mkv", {"--inside", "gate.png", "--outside", "gate.png"}), 2, "give one of them");
+  expectError(dive("in.mkv", {"--inside", "sky.png"}), 1, "sky.png");
   expectError(dive("gate.png"), 2, "");
   writeContent(folder / "in.mkv", "mine");
   expectError(dive("in.mkv"), 1, "--force");

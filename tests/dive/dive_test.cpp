@@ -134,6 +134,51 @@ TEST_F(Dives, StrengthChangesWhatIsMade) {
   EXPECT_GT(testing_support::distance(all[0], all[3]), 1e-4);
 }
 
+// Half of it white.
+Image leftHalf() {
+  Image mask(96, 80, 1);
+  for (int y = 0; y < 80; ++y) {
+    for (int x = 0; x < 48; ++x) mask.at(x, y, 0) = 1;
+  }
+  return mask;
+}
+
+double differenceIn(const Image& a, const Image& b, int fromX, int toX) {
+  double sum = 0;
+  for (int y = 0; y < a.height; ++y) {
+    for (int x = fromX; x < toX; ++x) sum += std::abs(a.at(x, y, 1) - b.at(x, y, 1));
+  }
+  return sum / (a.height * (toX - fromX));
+}
+
+TEST_F(Dives, OutsideTheMaskFramesAreOnlyMoved) {
+  inputs.inside = leftHalf();
+  set("zoom", "1");
+  set("length", "3");
+  for (const bool quick : {false, true}) {
+    if (quick) quickPaint();
+    ASSERT_TRUE(dive().finished);
+    const auto all = frames();
+    ASSERT_EQ(all.size(), 3U);
+    for (const Image& frame : all) {
+      EXPECT_LT(differenceIn(frame, inputs.start, 50, 96), 0.5 / 255) << quick;
+      EXPECT_GT(differenceIn(frame, inputs.start, 0, 46), 2.0 / 255) << quick;
+    }
+    fs::remove(inputs.output);
+  }
+}
+
+TEST_F(Dives, OpacityLeavesPartOfWhatWasThere) {
+  set("zoom", "1");
+  set("length", "1");
+  ASSERT_TRUE(dive().finished);
+  const double full = differenceIn(frames()[0], inputs.start, 0, 96);
+  fs::remove(inputs.output);
+  set("opacity", "0.3");
+  ASSERT_TRUE(dive().finished);
+  EXPECT_NEAR(differenceIn(frames()[0], inputs.start, 0, 96) / full, 0.3, 0.06);
+}
+
 TEST_F(Dives, AFrameThatFailsIsMadeAgainThenFilledAndTheDiveGoesOn) {
   FilmCallbacks callbacks;
   callbacks.attempt = [](std::int64_t frame, int attempt) {

@@ -6,6 +6,8 @@
 #include <algorithm>
 #include <cmath>
 
+#include "image/luma.h"
+#include "image/resample.h"
 #include "support/support.h"
 
 namespace jugendstil {
@@ -16,6 +18,15 @@ using testing_support::sample;
 Image lighter(Image picture, float by, float contrast) {
   for (float& v : picture.pixels) v = std::clamp(0.5F + contrast * (v - 0.5F) + by, 0.0F, 1.0F);
   return picture;
+}
+
+double gradientEnergy(const Image& p) {
+  double sum = 0;
+  for (int y = 0; y < p.height; ++y) {
+    for (int x = 1; x < p.width; ++x)
+      sum += std::pow(lumaOf(p.row(y) + 3 * x) - lumaOf(p.row(y) + 3 * (x - 1)), 2);
+  }
+  return sum;
 }
 
 TEST(DiveKeel, LeavesAPictureThatIsOnItAsItIs) {
@@ -62,6 +73,25 @@ TEST(DiveKeel, DetailThatRunsAwayIsHeldInAFewFrames) {
   for (int i = 0; i < 6; ++i) out = onKeel(out, wanted);
   for (std::size_t i = 0; i < wanted.detail.size(); ++i)
     EXPECT_LT(keelOf(out).detail[i], 1.1 * wanted.detail[i]) << i;
+}
+
+TEST(DiveKeel, WhatIsSeenIsMadeAsSharpAsItShouldBe) {
+  Image picture = sample(96, 80);
+  for (std::size_t i = 0; i < picture.area(); ++i) {
+    const float luma = lumaOf(picture.pixel(i));
+    std::fill_n(picture.pixel(i), 3, luma);
+  }
+  Image soft = resample(resample(picture, 48, 40), 96, 80);
+  for (std::size_t i = 0; i < soft.pixels.size(); ++i)
+    soft.pixels[i] = 0.8F * picture.pixels[i] + 0.2F * soft.pixels[i];
+  const double wanted = gradientEnergy(picture);
+  const double is = gradientEnergy(soft);
+  ASSERT_LT(is, 0.85 * wanted);
+  const Keel sharp = keelOf(picture);
+  const Image again = sharpened(soft, sharpeningOf(soft, sharp));
+  EXPECT_NEAR(gradientEnergy(again) / wanted, 1, 0.06);
+  const Keel dull = keelOf(soft);
+  EXPECT_NEAR(gradientEnergy(sharpened(picture, sharpeningOf(picture, dull))) / is, 1, 0.06);
 }
 
 TEST(DiveKeel, StrengthsAddUpInSquares) {

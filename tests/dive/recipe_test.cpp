@@ -17,6 +17,7 @@ TEST(DiveRecipes, ComeBackAsTheyWere) {
   recipe.references = {{"", {"/pictures/a.png", "1", 2}}, {"5s", {"/pictures/b.png", "2", 1}}};
   recipe.painters = {{"48", {"/pictures/c.painter.onnx", "3", 1}}};
   recipe.towards = {{"/pictures/d.png", "4", 1}};
+  recipe.mask = RecipeMask{{"/pictures/sky.png", "6", 1}, false};
   recipe.sound = RecipeInput{"/pictures/song.flac", "5", 1};
   setDiveSetting(recipe.settings, "zoom", "1.01; 2s=1.5/s");
   setDiveSetting(recipe.settings, "by", "paint");
@@ -28,6 +29,7 @@ TEST(DiveRecipes, ComeBackAsTheyWere) {
   EXPECT_EQ(again.references[1].at, "5s");
   EXPECT_EQ(again.references[0].file.share, 2);
   EXPECT_EQ(again.painters[0].at, "48");
+  EXPECT_FALSE(again.mask->inside);
   EXPECT_EQ(again.start->path, "/pictures/gate.png");
   EXPECT_EQ(again.result->filled, 2);
   EXPECT_EQ(again.settings.zoom[1].value.value, 1.5);
