@@ -2,6 +2,7 @@
 #include "base/words.h"
 
 #include <algorithm>
+#include <cctype>
 #include <regex>
 
 namespace jugendstil {
@@ -39,6 +40,19 @@ std::string nearestWord(std::string_view word, const std::vector<std::string>& c
     }
   }
   return best;
+}
+
+std::string lowerCase(std::string text) {
+  std::transform(text.begin(), text.end(), text.begin(),
+                 [](unsigned char c) { return static_cast<char>(std::tolower(c)); });
+  return text;
+}
+
+std::string trimmedWord(std::string_view text) {
+  const auto first = text.find_first_not_of(" \t");
+  return first == std::string_view::npos
+             ? std::string()
+             : std::string(text.substr(first, text.find_last_not_of(" \t") - first + 1));
 }
 
 std::vector<std::string> splitAt(std::string_view text, char by) {

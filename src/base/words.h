@@ -13,6 +13,12 @@ std::string nearestWord(std::string_view word, const std::vector<std::string>& c
 // The same where at most so many letters differ.
 std::string nearestWord(std::string_view word, const std::vector<std::string>& candidates, std::size_t most);
 
+// In small letters, where they are ASCII.
+std::string lowerCase(std::string text);
+
+// Without spaces at its ends.
+std::string trimmedWord(std::string_view text);
+
 // The parts between commas or the like; one, the whole text, where there is none.
 std::vector<std::string> splitAt(std::string_view text, char by);
 

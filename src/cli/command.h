@@ -29,6 +29,7 @@ int weaveCommand(const Words& words);
 int learnCommand(const Words& words);
 int amplifyCommand(const Words& words);
 int diveCommand(const Words& words);
+int shelfCommand(const Words& words);
 int historyCommand(const Words& words);
 int demoCommand(const Words& words);
 
@@ -50,6 +51,7 @@ CommandHelp amplifyHelp();
 CommandHelp redoAmplifyHelp();
 CommandHelp diveHelp();
 CommandHelp redoDiveHelp();
+CommandHelp shelfHelp();
 CommandHelp historyHelp();
 CommandHelp demoHelp();
 

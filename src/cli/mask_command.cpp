@@ -1,8 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
 #include <fmt/format.h>
 
-#include <charconv>
-
 #include "base/error.h"
 #include "base/file_name.h"
 #include "base/number.h"
@@ -70,20 +68,14 @@ Image tonesFrom(const Image& photo, const std::string& text, double soft) {
 
 Image colourFrom(const Image& photo, const std::string& text) {
   const auto at = text.find('@');
-  std::string hex = text.substr(0, at);
-  if (hex.size() == 4) hex = {hex[0], hex[1], hex[1], hex[2], hex[2], hex[3], hex[3]};  // #abc is #aabbcc
-  unsigned value = 0;
-  const bool six = hex.size() == 7 && hex[0] == '#';
-  const auto [end, error] = std::from_chars(hex.data() + (six ? 1 : 0), hex.data() + hex.size(), value, 16);
+  const auto colour = colourOfHex(text.substr(0, at));
   const auto reach = at == std::string::npos ? std::vector<double>{8} : numbersIn(text.substr(at + 1), ",");
-  if (!six || error != std::errc() || end != hex.data() + hex.size() || reach.size() != 1 ||
-      !(reach[0] > 0) || reach[0] > 100) {
+  if (!colour || reach.size() != 1 || !(reach[0] > 0) || reach[0] > 100) {
     throw UsageError(fmt::format(
         "--colour is like #c04a2e, #c42 or #c04a2e@20, with a reach above 0 and up to 100, not \"{}\"",
         text));
   }
-  const auto part = [&](unsigned shift) { return static_cast<float>(value >> shift & 255U) / 255.0F; };
-  return maskOfColour(photo, {part(16), part(8), part(0)}, reach[0]);
+  return maskOfColour(photo, *colour, reach[0]);
 }
 
 Image made(const po::variables_map& given, const Image& photo) {

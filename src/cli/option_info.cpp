@@ -70,6 +70,7 @@ void classify(OptionInfo& option) {
     if (!option.words.empty()) return is(ValueKind::words, holds("|FILE") ? kPictures : Words{});
   }
   if (value == "RECIPE") return is(ValueKind::file, {"toml"});
+  if (holds("PAINTER")) return is(ValueKind::file, {"onnx"});
   if (value == "LOOK") return is(ValueKind::file, kLooks);
   if (value == "DIR") return is(ValueKind::folder);
   if (value == "CLIP") return is(ValueKind::file, kClips);

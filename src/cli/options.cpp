@@ -14,6 +14,7 @@
 #include "base/file.h"
 #include "base/words.h"
 #include "cli/say.h"
+#include "cli/shelf_names.h"
 #include "recipe/setting_values.h"
 
 namespace jugendstil::cli {
@@ -146,6 +147,7 @@ po::variables_map parseWords(const Words& words, const po::options_description& 
   } catch (const po::error&) {
     throw UsageError(fmt::format("this cannot be understood; see jugendstil {} --help", command));
   }
+  takeShelfNames(given, options, command);
   return given;
 }
 
@@ -193,6 +195,16 @@ MaskBox parseBox(const std::string& option, const std::string& text) {
   if (n.size() != 4)
     throw UsageError(fmt::format("{} is four numbers X,Y,WIDTH,HEIGHT in pixels, not \"{}\"", option, text));
   return {n[0], n[1], n[2], n[3]};
+}
+
+std::optional<std::array<float, 3>> colourOfHex(std::string hex) {
+  if (hex.size() == 4) hex = {hex[0], hex[1], hex[1], hex[2], hex[2], hex[3], hex[3]};
+  if (hex.size() != 7 || hex[0] != '#') return std::nullopt;
+  unsigned value = 0;
+  const auto [end, error] = std::from_chars(hex.data() + 1, hex.data() + hex.size(), value, 16);
+  if (error != std::errc() || end != hex.data() + hex.size()) return std::nullopt;
+  const auto part = [&](unsigned shift) { return static_cast<float>(value >> shift & 255U) / 255.0F; };
+  return std::array<float, 3>{part(16), part(8), part(0)};
 }
 
 std::string textOf(const po::variables_map& given, const char* name, const std::string& otherwise) {

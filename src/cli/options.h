@@ -2,9 +2,11 @@
 // Command lines: Boost.Program_options with the tables of settings, and messages in our words.
 #pragma once
 
+#include <array>
 #include <boost/program_options.hpp>
 #include <filesystem>
 #include <functional>
+#include <optional>
 #include <string>
 #include <string_view>
 #include <vector>
@@ -58,6 +60,9 @@ std::vector<double> numbersIn(std::string_view text, std::string_view between);
 
 // X,Y,WIDTH,HEIGHT. Throws UsageError that names the option.
 MaskBox parseBox(const std::string& option, const std::string& text);
+
+// #RRGGBB or #RGB as display values; none where it is not like that.
+std::optional<std::array<float, 3>> colourOfHex(std::string hex);
 
 // What was given for an option that takes text, or several, or a number from 0 to `most`. Throws UsageError.
 std::string textOf(const po::variables_map& given, const char* name, const std::string& otherwise = {});

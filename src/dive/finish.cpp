@@ -14,9 +14,9 @@ namespace {
 
 // Before a loop's first frame so many of its last ones are laid in again, so that it is led as they are.
 constexpr std::int64_t kLedIn = 6;
-// How much sharper a frame must be made follows what it lacks by so much of the way: what strays does so over
-// a hundred frames, and what differs from one frame to the next is the painting's own.
-constexpr double kFollowed = 0.08;
+// How much sharper and more coloured a frame must be made follows what it lacks by so much of the way: what
+// strays does so over a hundred frames, and what differs from one frame to the next is the painting's own.
+constexpr double kFollowed = 0.2;
 
 class DiveFinisher {
  public:
@@ -101,12 +101,17 @@ class DiveFinisher {
     const Image frame = frameAt(place);
     last_ = laidOver(frame, how);
     if (how.strength > 0 && !keels_.full.empty()) {
-      const double by = sharpeningOf(last_, keelAt(keels_, how, plan_.strongest));
-      sharpening_ = sharpening_ <= 0 ? by : sharpening_ + kFollowed * (by - sharpening_);
-      last_ = sharpened(last_, sharpening_);
+      follow(liftOf(last_, keelAt(keels_, how, plan_.strongest)));
+      last_ = lifted(last_, *lift_);
       mask_.combine(resizePhoto(frame, plan_.size.width, plan_.size.height), last_);
     }
     return last_;
+  }
+
+  void follow(const Lift& wanted) {
+    if (!lift_) lift_ = wanted;
+    lift_->detail += kFollowed * (wanted.detail - lift_->detail);
+    lift_->chroma += kFollowed * (wanted.chroma - lift_->chroma);
   }
 
   // All that is seen of a frame, at the film's size.
@@ -158,9 +163,9 @@ class DiveFinisher {
   std::optional<LedBrushwork> brush_;   // of what is painted
   bool begun_ = false;
   KeyPlace now_;
-  double sharpening_ = 0;  // of the frame before; 0: there is none
-  Keels keels_;            // of what is seen; none where the frames' own is all
-  Image last_;             // the frame before
+  std::optional<Lift> lift_;  // of the frame before
+  Keels keels_;               // of what is seen; none where the frames' own is all
+  Image last_;                // the frame before
 };
 
 }  // namespace

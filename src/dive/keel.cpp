@@ -20,7 +20,7 @@ namespace {
 constexpr double kLeastGain = 0.8;
 constexpr double kMostGain = 1.05;
 // Where nothing comes out of what is made so.
-constexpr double kAtOnce = 4.0 / 3;
+constexpr double kAtOnce = 1.5;
 // What is broader than this part of the shorter side has tones; what is finer is detail, and keeps its
 // contrast.
 constexpr int kBroad = 24;
@@ -121,17 +121,37 @@ double sharpness(const std::array<double, Pyramid::kLevels>& detail) {
   return sum;
 }
 
+double gradientOf(const Image& picture) {
+  std::vector<float> above;
+  std::vector<float> row(picture.width);
+  double sum = 0;
+  for (int y = 0; y < picture.height; ++y) {
+    for (int x = 0; x < picture.width; ++x) row[x] = lumaOf(picture.row(y) + 3 * x);
+    for (int x = 0; x < picture.width; ++x) {
+      const float across = x == 0 ? 0 : row[x] - row[x - 1];
+      const float down = y == 0 ? 0 : row[x] - above[x];
+      sum += across * across + down * down;
+    }
+    above = row;
+  }
+  return sum / static_cast<double>(picture.area());
+}
+
 Image withDetail(const Image& picture, const Keel& wanted) {
   Spread spread(picture);
+  std::array<double, Pyramid::kLevels> was{};
   std::array<double, Pyramid::kLevels> is{};
   for (int i = 0; i < Pyramid::kLevels; ++i) {
+    was[i] = spread.detail(i);
     gain(spread, i, 0, std::min(1.0, gainFor(spread.detail(i), kRoom[i] * wanted.detail[i])));
     const double colour = std::min(1.0, gainFor(spread.colourDetail(i), kRoom[i] * wanted.colourDetail[i]));
     gain(spread, i, 1, colour);
     gain(spread, i, 2, colour);
     is[i] = spread.detail(i);
   }
-  const double all = gainFor(sharpness(is), sharpness(wanted.detail));
+  // What the gradient has become, without making a picture of it.
+  const double left = sharpness(was) <= 0 ? 1 : sharpness(is) / sharpness(was);
+  const double all = gainFor(left * gradientOf(picture), wanted.gradient);
   for (int i = 0; i + 1 < Pyramid::kLevels; ++i) {
     for (int plane = 0; plane < 3; ++plane) gain(spread, i, plane, all);
   }
@@ -194,20 +214,8 @@ double vividOf(const std::vector<Oklab>& lab) {
   return *at;
 }
 
-double gradientOf(const Image& picture) {
-  std::vector<float> above;
-  std::vector<float> row(picture.width);
-  double sum = 0;
-  for (int y = 0; y < picture.height; ++y) {
-    for (int x = 0; x < picture.width; ++x) row[x] = lumaOf(picture.row(y) + 3 * x);
-    for (int x = 0; x < picture.width; ++x) {
-      const float across = x == 0 ? 0 : row[x] - row[x - 1];
-      const float down = y == 0 ? 0 : row[x] - above[x];
-      sum += across * across + down * down;
-    }
-    above = row;
-  }
-  return sum / static_cast<double>(picture.area());
+double chromaFactor(double is, const Keel& wanted) {
+  return is < kNoChroma ? 1 : std::clamp(wanted.chroma / is, 1 / kMostFactor, kMostFactor);
 }
 
 Image withTone(const Image& picture, const Keel& wanted) {
@@ -222,8 +230,7 @@ Image withTone(const Image& picture, const Keel& wanted) {
   const double bend =
       room <= 0 ? 0 : std::clamp((wanted.lightness - lightness) / room, -kMostBend, kMostBend);
   const double chromaNow = meanOf(lab, [](const Oklab& c) { return chroma(c); });
-  const double factor =
-      chromaNow < kNoChroma ? 1 : std::clamp(wanted.chroma / chromaNow, 1 / kMostFactor, kMostFactor);
+  const double factor = chromaFactor(chromaNow, wanted);
   const auto vivid = static_cast<float>(wanted.vivid);
   Image out(picture.width, picture.height, 3);
   parallelFor(picture.height, [&](int y) {
@@ -298,13 +305,21 @@ Image onKeel(const Image& picture, const Keel& wanted) {
   return softlyTurned(picture, withTone(withDetail(picture, wanted), wanted));
 }
 
-double sharpeningOf(const Image& picture, const Keel& wanted) {
-  return gainFor(gradientOf(picture), wanted.gradient, 1 / kAtOnce, kAtOnce);
+Lift liftOf(const Image& picture, const Keel& wanted) {
+  const double is = meanOf(labOf(picture), [](const Oklab& c) { return chroma(c); });
+  return {gainFor(gradientOf(picture), wanted.gradient, 1 / kAtOnce, kAtOnce), chromaFactor(is, wanted)};
 }
 
-Image sharpened(const Image& picture, double by) {
+Image lifted(const Image& picture, const Lift& by) {
   Spread spread(picture);
-  for (int i = 0; i + 1 < Pyramid::kLevels; ++i) gain(spread, i, 0, by);
+  for (int i = 0; i + 1 < Pyramid::kLevels; ++i) gain(spread, i, 0, by.detail);
+  // Of the planes of colour all, from their zero: grey stays grey.
+  for (int plane = 1; plane < 3; ++plane) {
+    for (int i = 0; i < Pyramid::kLevels; ++i) {
+      const Pyramid::Range& r = spread.pyramid.range(i, plane);
+      for (std::size_t k = r.begin; k < r.end; ++k) spread.coefficients[k] *= static_cast<float>(by.chroma);
+    }
+  }
   return softlyTurned(picture, spread.picture());
 }
 

@@ -44,12 +44,17 @@ Keel betweenStrengths(const Keel& none, const Keel& full, double part);
 // chroma by a factor, and half of what is too vivid taken back. RGB in [0, 1].
 Image onKeel(const Image& picture, const Keel& wanted);
 
-// What its detail is to be multiplied by, all sizes at once, to have the gradient that these have; 3/4 to
-// 4/3.
-double sharpeningOf(const Image& picture, const Keel& wanted);
+// What a picture's detail of lightness, all sizes at once, and its colours are multiplied by.
+struct Lift {
+  double detail = 1;
+  double chroma = 1;
+};
 
-// The picture with the detail of its lightness multiplied so. RGB in [0, 1].
-Image sharpened(const Image& picture, double by);
+// To have the gradient and the chroma that these have: 2/3 to 3/2, and 4/5 to 5/4.
+Lift liftOf(const Image& picture, const Keel& wanted);
+
+// RGB in [0, 1].
+Image lifted(const Image& picture, const Lift& by);
 
 // What a dive is held to: the start as it is, and made in full as each of its keys says.
 struct Keels {

@@ -11,12 +11,6 @@
 namespace jugendstil {
 namespace {
 
-std::string_view trimmedWord(std::string_view text) {
-  while (!text.empty() && text.front() == ' ') text.remove_prefix(1);
-  while (!text.empty() && text.back() == ' ') text.remove_suffix(1);
-  return text;
-}
-
 bool isMoment(std::string_view text) {
   try {
     momentOf("moment", text);

@@ -1,73 +1,21 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "image/layered_file.h"
 
-#include <archive.h>
-#include <archive_entry.h>
 #include <fmt/format.h>
 
 #include <algorithm>
-#include <cstring>
-#include <memory>
 
 #include "base/atomic_file.h"
 #include "base/error.h"
 #include "base/file_name.h"
 #include "base/markup.h"
+#include "base/zip.h"
 #include "image/resample.h"
 
 namespace jugendstil {
 namespace {
 
 constexpr int kThumbnail = 256;
-// Equal pictures give equal files: nothing is dated. Zip knows no time before this one.
-constexpr std::time_t kNoTime = 315532800;
-
-struct CloseArchive {
-  void operator()(archive* a) const { archive_write_free(a); }
-};
-struct FreeEntry {
-  void operator()(archive_entry* e) const { archive_entry_free(e); }
-};
-
-class ZipWriter {
- public:
-  ZipWriter(const std::filesystem::path& file, std::string name)
-      : name_(std::move(name)), archive_(archive_write_new()) {
-    archive_write_set_format_zip(archive_.get());
-    // Pictures are compressed already, and the first entry must not be.
-    archive_write_zip_set_compression_store(archive_.get());
-    require(archive_write_open_filename(archive_.get(), file.c_str()));
-  }
-
-  void add(const std::string& name, std::string_view bytes) {
-    const std::unique_ptr<archive_entry, FreeEntry> entry(archive_entry_new());
-    archive_entry_set_pathname(entry.get(), name.c_str());
-    archive_entry_set_size(entry.get(), static_cast<la_int64_t>(bytes.size()));
-    archive_entry_set_filetype(entry.get(), AE_IFREG);
-    archive_entry_set_perm(entry.get(), 0644);
-    archive_entry_set_mtime(entry.get(), kNoTime, 0);
-    require(archive_write_header(archive_.get(), entry.get()));
-    if (archive_write_data(archive_.get(), bytes.data(), bytes.size()) !=
-        static_cast<la_ssize_t>(bytes.size()))
-      require(ARCHIVE_FATAL);
-  }
-
-  void finish() { require(archive_write_close(archive_.get())); }
-
- private:
-  void require(int code) const {
-    if (code >= ARCHIVE_WARN) return;
-    const int number = archive_errno(archive_.get());
-    const std::string what = fmt::format("cannot write {}", name_);
-    if (number > 0) throw DiskError(what, std::strerror(number));
-    throw Error(
-        fmt::format("{}: the archive did not take a part of it; try again with a smaller picture", what));
-  }
-
-  std::string name_;
-  std::unique_ptr<archive, CloseArchive> archive_;
-};
-
 // Names as the specification has them: those of CSS and SVG compositing.
 std::string operationOf(BlendMode mode) {
   return mode == BlendMode::normal ? "svg:src-over" : "svg:" + blendModeName(mode);

@@ -149,29 +149,28 @@ void writePicture(const fs::path& path, const Image& image, Depth depth, const M
   output.commit();
 }
 
-std::string encodedPng(const Image& image, Depth depth) {
+namespace {
+
+std::string encodedInMemory(const Image& image, const char* format, const OIIO::ImageSpec& spec) {
   std::vector<unsigned char> bytes;
   OIIO::Filesystem::IOVecOutput memory(bytes);
-  const auto output = OIIO::ImageOutput::create("png");
-  bool written =
-      output && output->set_ioproxy(&memory) &&
-      output->open("memory.png", withoutForeignTags(specFor(image, ".png", depth, nullptr, {}), "png")) &&
-      output->write_image(OIIO::TypeDesc::FLOAT, image.pixels.data());
+  const auto output = OIIO::ImageOutput::create(format);
+  const auto stride = static_cast<OIIO::stride_t>(image.channels * sizeof(float));
+  bool written = output && output->set_ioproxy(&memory) &&
+                 output->open(std::string("memory.") + format, withoutForeignTags(spec, format)) &&
+                 output->write_image(OIIO::TypeDesc::FLOAT, image.pixels.data(), stride);
   written = output && output->close() && written;
-  if (!written) throw Error("the picture could not be encoded as PNG");
+  if (!written) throw Error(std::string("the picture could not be encoded as ") + format);
   return {bytes.begin(), bytes.end()};
 }
 
-Image decodedPng(std::string_view bytes) {
-  if (!isPng(bytes)) throw Error("a picture inside the file is no PNG");
-  const std::string damage = damageOf(bytes);
-  if (!damage.empty()) throw Error(fmt::format("a picture inside the file {}", damage));
+Image decodedFromMemory(std::string_view bytes, const char* format) {
   OIIO::Filesystem::IOMemReader memory(bytes.data(), bytes.size());
-  const auto input = OIIO::ImageInput::create("png");
+  const auto input = OIIO::ImageInput::create(format);
   OIIO::ImageSpec config;
   config.attribute("oiio:UnassociatedAlpha", 1);
   OIIO::ImageSpec spec;
-  if (!input || !input->set_ioproxy(&memory) || !input->open("memory.png", spec, config)) {
+  if (!input || !input->set_ioproxy(&memory) || !input->open(std::string("memory.") + format, spec, config)) {
     OIIO::geterror();
     throw Error("a picture inside the file cannot be read");
   }
@@ -183,6 +182,29 @@ Image decodedPng(std::string_view bytes) {
     throw Error("a picture inside the file is damaged");
   }
   return image;
+}
+
+}  // namespace
+
+std::string encodedPng(const Image& image, Depth depth) {
+  return encodedInMemory(image, "png", specFor(image, ".png", depth, nullptr, {}));
+}
+
+std::string encodedJpeg(const Image& image, int quality) {
+  Encoding encoding;
+  encoding.quality = quality;
+  OIIO::ImageSpec spec = specFor(image, ".jpg", Depth::eight, nullptr, encoding);
+  spec.erase_attribute("ICCProfile");
+  return encodedInMemory(image, "jpeg", spec);
+}
+
+Image decodedJpeg(std::string_view bytes) { return rgbOf(decodedFromMemory(bytes, "jpeg")); }
+
+Image decodedPng(std::string_view bytes) {
+  if (!isPng(bytes)) throw Error("a picture inside the file is no PNG");
+  const std::string damage = damageOf(bytes);
+  if (!damage.empty()) throw Error(fmt::format("a picture inside the file {}", damage));
+  return decodedFromMemory(bytes, "png");
 }
 
 }  // namespace jugendstil

@@ -43,6 +43,13 @@ void requireEncoding(const std::filesystem::path& path, const Encoding& encoding
 // A PNG file's bytes, 8 or 16 bits, in sRGB with its profile. Throws Error.
 std::string encodedPng(const Image& image, Depth depth);
 
+// A JPEG file's bytes, 8 bits without its profile, which is sRGB; the alpha is left out. Quality 1 to 100.
+// Throws Error.
+std::string encodedJpeg(const Image& image, int quality);
+
+// The pixels of what encodedJpeg made. Throws Error where it is something else.
+Image decodedJpeg(std::string_view bytes);
+
 // The pixels of what encodedPng made. Throws Error where it is something else, or damaged.
 Image decodedPng(std::string_view bytes);
 

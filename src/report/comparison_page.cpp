@@ -27,14 +27,6 @@ std::string tableText(const NumberTable& table) {
   return out + "</tbody></table>";
 }
 
-// As a script may hold it: no "</script>" inside. Names that are not UTF-8 are told with a stand-in.
-std::string scriptText(const nlohmann::json& value) {
-  std::string text = value.dump(-1, ' ', false, nlohmann::json::error_handler_t::replace);
-  for (std::size_t at = 0; (at = text.find('<', at)) != std::string::npos; at += 6)
-    text.replace(at, 1, "\\u003c");
-  return text;
-}
-
 }  // namespace
 
 std::string comparisonPage(const std::string& title, const std::vector<NamedPicture>& pictures,
@@ -51,9 +43,11 @@ std::string comparisonPage(const std::string& title, const std::vector<NamedPict
                     {"height", p.picture.height},
                     {"data", "data:image/png;base64," + base64Of(encodedPng(p.picture, Depth::eight))}});
   }
-  return filledTemplate(kComparisonPage, {{"@TITLE@", escapedMarkup(title)},
-                                          {"@NUMBERS@", tableText(numbers)},
-                                          {"@PICTURES@", scriptText(list)}});
+  return filledTemplate(
+      kComparisonPage,
+      {{"@TITLE@", escapedMarkup(title)},
+       {"@NUMBERS@", tableText(numbers)},
+       {"@PICTURES@", scriptText(list.dump(-1, ' ', false, nlohmann::json::error_handler_t::replace))}});
 }
 
 }  // namespace jugendstil

@@ -23,4 +23,10 @@ std::string filledTemplate(std::string_view page,
   return out;
 }
 
+std::string scriptText(std::string json) {
+  for (std::size_t at = 0; (at = json.find('<', at)) != std::string::npos; at += 6)
+    json.replace(at, 1, "\\u003c");
+  return json;
+}
+
 }  // namespace jugendstil

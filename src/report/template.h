@@ -13,4 +13,7 @@ namespace jugendstil {
 std::string filledTemplate(std::string_view page,
                            const std::vector<std::pair<std::string_view, std::string>>& marks);
 
+// JSON as a script may hold it: no "</script>" inside.
+std::string scriptText(std::string json);
+
 }  // namespace jugendstil

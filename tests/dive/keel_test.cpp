@@ -88,10 +88,22 @@ TEST(DiveKeel, WhatIsSeenIsMadeAsSharpAsItShouldBe) {
   const double is = gradientEnergy(soft);
   ASSERT_LT(is, 0.85 * wanted);
   const Keel sharp = keelOf(picture);
-  const Image again = sharpened(soft, sharpeningOf(soft, sharp));
+  const Image again = lifted(soft, liftOf(soft, sharp));
   EXPECT_NEAR(gradientEnergy(again) / wanted, 1, 0.06);
   const Keel dull = keelOf(soft);
-  EXPECT_NEAR(gradientEnergy(sharpened(picture, sharpeningOf(picture, dull))) / is, 1, 0.06);
+  EXPECT_NEAR(gradientEnergy(lifted(picture, liftOf(picture, dull))) / is, 1, 0.06);
+}
+
+TEST(DiveKeel, WhatIsSeenIsAsColouredAsItShouldBe) {
+  const Image picture = sample(96, 80);
+  Image pale = picture;
+  for (std::size_t i = 0; i < pale.area(); ++i) {
+    const float luma = lumaOf(pale.pixel(i));
+    for (int c = 0; c < 3; ++c) pale.pixel(i)[c] = luma + 0.85F * (pale.pixel(i)[c] - luma);
+  }
+  const Keel wanted = keelOf(picture);
+  ASSERT_LT(keelOf(pale).chroma, 0.9 * wanted.chroma);
+  EXPECT_NEAR(keelOf(lifted(pale, liftOf(pale, wanted))).chroma / wanted.chroma, 1, 0.03);
 }
 
 TEST(DiveKeel, StrengthsAddUpInSquares) {

@@ -22,7 +22,7 @@ using testing_support::sourceFolder;
 const std::vector<std::vector<std::string>> kFloors{
     {"base"},
     {"image", "network", "transport", "recipe", "solver"},
-    {"clip", "weave", "grade", "motion"},
+    {"clip", "weave", "grade", "motion", "shelf"},
     {"style", "report"},
     {"paint"},
     {"learn", "amplify"},

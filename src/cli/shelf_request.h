@@ -1,0 +1,50 @@
+// SPDX-License-Identifier: Apache-2.0
+// What was asked of the shelf, and what its actions share.
+#pragma once
+
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "cli/options.h"
+#include "shelf/shelf.h"
+
+namespace jugendstil::cli {
+
+// What was given, with the shelf that it is about.
+struct ShelfRequest {
+  const po::variables_map& given;
+  Shelf shelf;
+  std::vector<std::string> words;  // behind the action
+
+  bool has(const char* name) const { return given.count(name) != 0; }
+  bool quiet() const { return has("quiet"); }
+  bool json() const { return has("json"); }
+  // The tags or albums of an option.
+  std::vector<std::string> labels(const char* name) const;
+  std::string note() const;
+  std::optional<ShelfKind> kind() const;
+};
+
+// An entry as one object on a line; entries as a list with their files.
+void tellEntryJson(const FoundEntry& found);
+void tellEntries(const std::vector<FoundEntry>& found);
+
+// "oil, night, album Posters"; "1280x853", or nothing; "3 entries".
+std::string labelText(const ShelfEntry& entry);
+std::string sizeText(const ShelfEntry& entry);
+std::string countText(std::size_t count);
+
+// The actions; each returns the exit code.
+int addToShelf(ShelfRequest& request);
+int tagOnShelf(ShelfRequest& request);
+int forgetOnShelf(ShelfRequest& request);
+int importToShelf(ShelfRequest& request);
+int checkOnShelf(ShelfRequest& request);
+int listShelf(ShelfRequest& request);
+int findOnShelf(ShelfRequest& request);
+int sheetOfShelf(ShelfRequest& request);
+int pageOfShelf(ShelfRequest& request);
+int exportShelfFiles(ShelfRequest& request);
+
+}  // namespace jugendstil::cli
