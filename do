@@ -81,6 +81,7 @@ case "${1:-}" in
     build/release/bench/jugendstil_weave_bars
     build/release/bench/jugendstil_amplify_bars
     build/release/bench/jugendstil_dive_bars
+    build/release/bench/jugendstil_shelf_bars
     build/release/bench/jugendstil_learn_bars
     build/release/bench/jugendstil_tiles
     build/release/bench/jugendstil_proofs

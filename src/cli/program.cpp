@@ -46,6 +46,7 @@ const std::vector<CommandInfo>& commandTable() {
        "pictures side by side, as a page and in numbers; how steady clips are",
        compareCommand,
        {compareHelp}},
+      {"lay", "paintings over their photo again: other strength, blend mode, mask", layCommand, {layHelp}},
       {"shelf",
        "the collection of references, looks and painters: names, tags, search",
        shelfCommand,

@@ -126,6 +126,25 @@ Image resizePhoto(const Image& encoded, int width, int height) {
   return toDisplay(out);
 }
 
+Image boxReduced(const Image& image, int factor) {
+  Image out(image.width / factor, image.height / factor, image.channels);
+  const std::size_t channels = image.channels;
+  const auto part = 1 / static_cast<float>(factor * factor);
+  for (int y = 0; y < out.height; ++y) {
+    float* to = out.row(y);
+    for (int k = 0; k < factor; ++k) {
+      const float* from = image.row(y * factor + k);
+      for (int x = 0; x < out.width; ++x) {
+        for (int i = 0; i < factor; ++i) {
+          for (std::size_t c = 0; c < channels; ++c)
+            to[x * channels + c] += part * from[(x * factor + i) * channels + c];
+        }
+      }
+    }
+  }
+  return out;
+}
+
 Size sizeForLongEdge(int width, int height, int longEdge) {
   const double scale = 1.0 * longEdge / std::max(width, height);
   return {std::max(1, rounded(width * scale)), std::max(1, rounded(height * scale))};

@@ -16,6 +16,10 @@ Image resample(const Image& image, int width, int height);
 // interpolation are clipped to the range [0, 1] where the input lies in it.
 Image resizePhoto(const Image& encoded, int width, int height);
 
+// Each pixel the mean of factor x factor, of the values as they are; what is left over at the right and below
+// is left out. Much faster than resample(), for what is only looked at.
+Image boxReduced(const Image& image, int factor);
+
 struct Size {
   int width = 0;
   int height = 0;

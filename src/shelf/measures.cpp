@@ -23,7 +23,7 @@ constexpr int kAreasAlong = 16;
 // from white.
 constexpr float kDetailReach = 0.25F;
 // Two colours that are nearer than this are taken for one another.
-constexpr double kSameColour = 0.07;
+constexpr float kSameColour = 0.07F;
 
 template <std::size_t N>
 struct Weighted {
@@ -171,19 +171,22 @@ void takeDetail(const std::vector<Oklab>& lab, int width, int height, PictureMea
   takeAreas(lab, fine, broad, width, height, out);
 }
 
-double colourDistance(const Oklab& a, const Oklab& b) {
-  return std::sqrt(std::pow(a.lightness - b.lightness, 2) + std::pow(a.a - b.a, 2) + std::pow(a.b - b.b, 2));
+float distance2(const Oklab& a, const Oklab& b) {
+  const float l = a.lightness - b.lightness;
+  const float red = a.a - b.a;
+  const float yellow = a.b - b.b;
+  return l * l + red * red + yellow * yellow;
 }
 
 // How far the colours of one have to go, each to the nearest of the other.
 double wayTo(const PictureMeasures& from, const PictureMeasures& to) {
   double sum = 0;
   for (const PaletteColour& c : from.palette) {
-    double least = 1;
+    float least = 1;
     for (const PaletteColour& other : to.palette) {
-      if (other.share > 0) least = std::min(least, colourDistance(c.colour, other.colour));
+      if (other.share > 0) least = std::min(least, distance2(c.colour, other.colour));
     }
-    sum += c.share * least;
+    sum += c.share * std::sqrt(least);
   }
   return sum;
 }
@@ -235,7 +238,7 @@ double difference(const PictureMeasures& a, const PictureMeasures& b) {
 double shareOf(const Oklab& colour, const PictureMeasures& measures) {
   double sum = 0;
   for (const PaletteColour& c : measures.palette)
-    sum += c.share * std::exp(-std::pow(colourDistance(colour, c.colour) / kSameColour, 2) / 2);
+    sum += c.share * std::exp(-distance2(colour, c.colour) / (2 * kSameColour * kSameColour));
   return sum;
 }
 

@@ -38,10 +38,14 @@ constexpr std::array<const char*, kSchemaVersion> kSteps{R"(
     PRIMARY KEY (entry, sort, word)
   ) WITHOUT ROWID;
   CREATE INDEX label_word ON label (sort, word);
-  CREATE TABLE look_of (
+  CREATE TABLE thumbnail (
     entry INTEGER PRIMARY KEY REFERENCES entry ON DELETE CASCADE,
-    thumbnail BLOB NOT NULL,
-    measures BLOB NOT NULL
+    picture BLOB NOT NULL
+  );
+  -- By themselves, because all of them are looked through at once.
+  CREATE TABLE measure (
+    entry INTEGER PRIMARY KEY REFERENCES entry ON DELETE CASCADE,
+    numbers BLOB NOT NULL
   );
   CREATE VIRTUAL TABLE words USING fts5 (name, note, labels, path, tokenize = "unicode61 remove_diacritics 2 separators '_'",
     prefix = '2 3');

@@ -126,8 +126,8 @@ std::vector<FoundEntry> Shelf::find(const ShelfSearch& search) const {
   std::vector<std::pair<double, std::int64_t>> ranked;
   {
     Conditions measured = conditions;
-    measured.from += " JOIN look_of ON look_of.entry = entry.id";
-    Statement statement = measured.select(database_, "entry.id, look_of.measures", "");
+    measured.from += " JOIN measure ON measure.entry = entry.id";
+    Statement statement = measured.select(database_, "entry.id, measure.numbers", "");
     while (statement.step()) {
       const auto measures = measuresIn(statement.text(1));
       if (!measures) continue;
@@ -176,7 +176,8 @@ std::vector<std::string> Shelf::names() const {
 }
 
 EntryLook Shelf::lookOf(std::int64_t id) const {
-  Statement statement = database_.prepare("SELECT thumbnail, measures FROM look_of WHERE entry = ?");
+  Statement statement =
+      database_.prepare("SELECT picture, numbers FROM thumbnail JOIN measure USING (entry) WHERE entry = ?");
   statement.bind(1, id);
   if (!statement.step()) return {};
   return {statement.text(0), measuresIn(statement.text(1))};
@@ -237,13 +238,17 @@ void Shelf::putLabels(const ShelfEntry& entry) {
 
 void Shelf::changeLook(std::int64_t id, const EntryLook& look) {
   if (!look.measures) {
-    database_.prepare("DELETE FROM look_of WHERE entry = ?").bind(1, id).run();
+    database_.prepare("DELETE FROM thumbnail WHERE entry = ?").bind(1, id).run();
+    database_.prepare("DELETE FROM measure WHERE entry = ?").bind(1, id).run();
     return;
   }
-  database_.prepare("INSERT OR REPLACE INTO look_of (entry, thumbnail, measures) VALUES (?, ?, ?)")
+  database_.prepare("INSERT OR REPLACE INTO thumbnail (entry, picture) VALUES (?, ?)")
       .bind(1, id)
       .bindBytes(2, look.thumbnail)
-      .bindBytes(3, measureBytes(*look.measures))
+      .run();
+  database_.prepare("INSERT OR REPLACE INTO measure (entry, numbers) VALUES (?, ?)")
+      .bind(1, id)
+      .bindBytes(2, measureBytes(*look.measures))
       .run();
 }
 

@@ -22,7 +22,7 @@ using testing_support::sourceFolder;
 const std::vector<std::vector<std::string>> kFloors{
     {"base"},
     {"image", "network", "transport", "recipe", "solver"},
-    {"clip", "weave", "grade", "motion", "shelf"},
+    {"clip", "weave", "grade", "motion", "shelf", "lay"},
     {"style", "report"},
     {"paint"},
     {"learn", "amplify"},

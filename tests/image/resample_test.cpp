@@ -73,6 +73,15 @@ TEST(Resample, CubicNeverLeavesTheRangeOfAPhoto) {
 
 TEST(Resample, RefusesNothing) { EXPECT_THROW(resample(Image(4, 4), 0, 3), Error); }
 
+TEST(BoxReduced, IsTheMeanOfItsPixels) {
+  Image picture(5, 4, 3);
+  for (std::size_t i = 0; i < picture.pixels.size(); ++i) picture.pixels[i] = static_cast<float>(i);
+  const Image half = boxReduced(picture, 2);
+  EXPECT_EQ(half.width, 2);
+  EXPECT_EQ(half.height, 2);
+  EXPECT_FLOAT_EQ(half.at(1, 1, 2), (picture.at(2, 2, 2) + picture.at(3, 3, 2)) / 2);
+}
+
 TEST(SizeForLongEdge, KeepsTheAspectOfEveryFormat) {
   EXPECT_EQ(sizeForLongEdge(4000, 3000, 1024).height, 768);
   EXPECT_EQ(sizeForLongEdge(3000, 4000, 1024).width, 768);

@@ -1,0 +1,168 @@
+// SPDX-License-Identifier: Apache-2.0
+#include <fmt/format.h>
+
+#include "base/error.h"
+#include "base/file_name.h"
+#include "cli/options.h"
+#include "cli/say.h"
+#include "grade/settings.h"
+#include "image/picture_file.h"
+#include "lay/lay.h"
+
+namespace jugendstil::cli {
+namespace {
+
+namespace fs = std::filesystem;
+using Texts = std::vector<std::string>;
+
+const char* const kUsage =
+    "usage: jugendstil lay PHOTO PAINTING [options] [PAINTING [options]]... -o OUT\n\n"
+    "Lays paintings over their photo again, each with its strength, blend mode and mask, without painting\n"
+    "anew. What stands behind a painting counts for it; what stands before the first counts for all that\n"
+    "have no own.\n\n"
+    "  jugendstil lay gate.jpg gate_oil.png --opacity 60 -o gate_60.png\n"
+    "  jugendstil lay gate.jpg oil.png --mask sky.png lino.png --blend multiply --brush-away face.svg -o "
+    "gate.png\n";
+
+po::typed_value<Texts>* each(const char* value) { return po::value<Texts>()->value_name(value); }
+
+po::options_description layerOptions() {
+  auto options = optionGroup("Of each painting");
+  options.add_options()("opacity", each("0..1|PERCENT"),
+                        "how much of it lies over what is below: 60, 60% or 0.6 (1)")(
+      "blend", each("MODE"), "how: normal, multiply, screen, overlay, soft-light ... luminosity (normal)")(
+      "mask", each("MASK"), "where it shows: white (a grey picture or SVG)")(
+      "drawing", each("FILE.svg"), "where it shows: the strokes of a drawing, in place of --mask")(
+      "brush-away", each("FILE.svg[@OPACITY]"),
+      "take it away where strokes are drawn, as opaque as they are, or @60 of it")(
+      "brush-back", each("FILE.svg[@OPACITY]"), "bring it back there; both in their order")(
+      "feather", each("PX"), "soften its mask's edge over so many pixels each way");
+  return options;
+}
+
+po::options_description fileOptions() {
+  auto options = optionGroup("Files");
+  options.add_options()("pictures", po::value<Texts>()->value_name("PHOTO PAINTING..."),
+                        "the photo, and what was painted from it (the plain words)")(
+      "output,o", po::value<std::string>()->value_name("OUT"),
+      "the picture to write; .ora keeps photo and paintings as layers")(
+      "depth", po::value<std::string>()->value_name("auto|8|16|float"),
+      "bits of a value (auto: the photo's)")("quality", po::value<std::string>()->value_name("0..100"),
+                                             "of a JPEG (auto: 95) or WebP (auto: 92)")(
+      "force,f", "replace files that exist")("quiet,q", "nothing but errors");
+  addHelpOptions(options);
+  return options;
+}
+
+// An option as it was given, and for which painting: -1 for all.
+struct Given {
+  std::string name;
+  std::string value;
+  int painting = -1;
+};
+
+// The options of paintings in the order of the command line, which a map of options does not keep.
+std::vector<Given> inOrder(const Words& words, const po::options_description& options,
+                           const po::positional_options_description& positions) {
+  const int style = po::command_line_style::unix_style ^ po::command_line_style::allow_guessing;
+  const auto parsed =
+      po::command_line_parser(words).options(options).positional(positions).style(style).run();
+  std::vector<Given> all;
+  int pictures = 0;
+  for (const auto& option : parsed.options) {
+    if (option.position_key >= 0)
+      pictures += static_cast<int>(option.value.size());
+    else
+      for (const std::string& value : option.value)
+        all.push_back({option.string_key, value, std::max(-1, pictures - 2)});
+  }
+  return all;
+}
+
+struct Stroke {
+  std::string file;
+  double opacity = 1;
+};
+
+Stroke strokeOf(const Given& one) {
+  const auto at = one.value.rfind('@');
+  if (at == std::string::npos || at == 0 || fs::exists(one.value)) return {one.value, 1};
+  return {one.value.substr(0, at), shareSetting("--" + one.name, one.value.substr(at + 1))};
+}
+
+class Layers {
+ public:
+  Layers(const Texts& pictures, const Texts& masks) : masks_(masks) {
+    for (std::size_t i = 1; i < pictures.size(); ++i) paintings_.push_back({pictures[i], 1, BlendMode::normal, {}});
+  }
+
+  void take(const std::vector<Given>& given) {
+    // What counts for all comes first, so that a painting's own wins.
+    for (const bool own : {false, true}) {
+      std::size_t mask = 0;
+      for (const Given& one : given) {
+        const std::string& file = one.name == "mask" ? masks_[mask++] : one.value;
+        if (own == (one.painting >= 0)) set(one, file);
+      }
+    }
+  }
+
+  std::vector<LaidPainting> paintings() && { return std::move(paintings_); }
+
+ private:
+  void set(const Given& one, const std::string& value) {
+    for (std::size_t i = 0; i < paintings_.size(); ++i) {
+      if (one.painting < 0 || static_cast<std::size_t>(one.painting) == i) set(paintings_[i], one, value);
+    }
+  }
+
+  void set(LaidPainting& painting, const Given& one, const std::string& value) const {
+    if (one.name == "opacity") painting.opacity = shareSetting("--opacity", value);
+    if (one.name == "blend") painting.blend = blendModeOf(value);
+    if (one.name == "mask" || one.name == "drawing") painting.mask.file = value;
+    if (one.name == "feather") painting.mask.feather = numberSetting("--feather", value, 0, 10000);
+    if (one.name != "brush-away" && one.name != "brush-back") return;
+    const Stroke stroke = strokeOf(one);
+    painting.mask.strokes.push_back({stroke.file, stroke.opacity, one.name == "brush-away"});
+  }
+
+  const Texts& masks_;
+  std::vector<LaidPainting> paintings_;
+};
+
+void requireTarget(const fs::path& output, const Texts& pictures, const po::variables_map& given) {
+  if (extensionOf(output) != ".ora") requireWritableName(output);
+  for (const std::string& picture : pictures) requireOther(output, picture);
+  requireFree(output, given.count("force") != 0);
+  requirePlace(output);
+}
+
+}  // namespace
+
+CommandHelp layHelp() { return {kUsage, {fileOptions(), layerOptions()}}; }
+
+int layCommand(const Words& words) {
+  const CommandHelp help = layHelp();
+  po::positional_options_description positions;
+  positions.add("pictures", -1);
+  const auto given = parseWords(words, help.options(), positions, "lay");
+  if (sayHelpIfAsked(given, help)) return 0;
+  const Texts pictures = listOf(given, "pictures");
+  if (pictures.size() < 2)
+    throw UsageError("lay needs a photo and a painting of it: jugendstil lay PHOTO PAINTING -o OUT");
+  if (given.count("output") == 0) throw UsageError("lay needs a place for the result: add -o OUT.png");
+  const fs::path output =
+      outputFor(textOf(given, "output"), fs::path(pictures[1]).stem().string() + "-laid.png");
+  requireTarget(output, pictures, given);
+  Encoding encoding{depthSetting("depth", textOf(given, "depth", "auto")),
+                    qualitySetting("quality", textOf(given, "quality", "auto"))};
+  if (extensionOf(output) != ".ora") requireEncoding(output, encoding);
+  const Texts masks = listOf(given, "mask");
+  Layers layers(pictures, masks);
+  layers.take(inOrder(words, help.options(), positions));
+  const LaidPicture made = layOver(pictures[0], std::move(layers).paintings(), output, encoding);
+  if (given.count("quiet") == 0) say(stdout, "{}: {}x{}\n", output.string(), made.width, made.height);
+  return 0;
+}
+
+}  // namespace jugendstil::cli
