@@ -132,6 +132,7 @@ int runDemo(Demo demo, const Wish& wish, const DemoPace& pace, Clock::time_point
   if (parts.back().outcome == 0) parts.push_back(gradeDemo(demo));
   if (parts.back().outcome == 0) parts.push_back(weaveDemo(demo));
   if (parts.back().outcome == 0) parts.push_back(amplifyDemo(demo));
+  if (parts.back().outcome == 0) parts.push_back(shelfDemo(demo));
   demo.scale = filmFitted(demo.scale, wish, pace, left());
   if (parts.back().outcome == 0) parts.push_back(filmDemo(demo));
   if (parts.back().outcome == 0 && demo.scale.all) parts.push_back(learnDemo(demo));
@@ -191,10 +192,9 @@ CommandHelp demoHelp() {
   return {
       "usage: jugendstil demo [DIR] [options]\n\n"
       "Paints the Palmarium's photos after its paintings, grades them after its photos, weaves its\n"
-      "swatches, amplifies some, and paints and grades its clip: as much and as large as fits into six "
-      "minutes here. A\n"
-      "sheet for each, and index.html with all of it. With --all a quick painter learns the clip, and there "
-      "are two dives.\n\n"
+      "swatches, amplifies some, puts its references on a shelf, and paints and grades its clip: as much and\n"
+      "as large as fits into six minutes here. A sheet for each, and index.html with all of it. With --all a\n"
+      "quick painter learns the clip, and there are two dives.\n\n"
       "  jugendstil demo\n  jugendstil demo /tmp/look --long-edge 384 --frames 24\n",
       {demoOptions()}};
 }
@@ -210,8 +210,9 @@ int demoCommand(const Words& words) {
   demo.folder = textOf(given, "folder", "jugendstil-demo");
   demo.inputs = shareFolder() / "demo";
   demo.steps = textOf(given, "steps");
-  for (const char* file : {"index.html", "sheet.png", "grade-sheet.png", "weave-sheet.png",
-                           "amplify-sheet.png", "film-sheet.png", "dive-sheet.png"})
+  for (const char* file :
+       {"index.html", "sheet.png", "grade-sheet.png", "weave-sheet.png", "amplify-sheet.png",
+        "shelf-sheet.png", "shelf.html", "film-sheet.png", "dive-sheet.png"})
     requireFree(demo.folder / file, demo.force || demo.dryRun);
   const Wish wish = wishOf(given);
   if (wish.all) requireFree(demo.folder / kDemoPainter, demo.force || demo.dryRun);

@@ -66,6 +66,7 @@ DemoPart quickDemo(const Demo& demo);
 DemoPart gradeDemo(const Demo& demo);
 DemoPart weaveDemo(const Demo& demo);
 DemoPart amplifyDemo(const Demo& demo);
+DemoPart shelfDemo(const Demo& demo);
 DemoPart filmDemo(const Demo& demo);
 DemoPart learnDemo(const Demo& demo);
 DemoPart diveDemo(const Demo& demo);

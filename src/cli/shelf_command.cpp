@@ -30,10 +30,12 @@ const char* const kUsage =
 
 po::options_description actionOptions() {
   auto options = optionGroup("Files");
-  options.add_options()("action", po::value<std::string>()->value_name("ACTION"),
-                        "add, list, find, tag, forget, sheet, page, export, import or check (the first plain "
-                        "word)")("words", po::value<std::vector<std::string>>()->value_name("WORDS"),
-                                 "files to add, names, or words to look for (the other plain words)")(
+  options.add_options()(
+      "action",
+      po::value<std::string>()->value_name("add|list|find|tag|forget|sheet|page|export|import|check"),
+      "what to do (the first plain word)")(
+      "words", po::value<std::vector<std::string>>()->value_name("FILES|NAMES|WORDS"),
+      "files to add, names, or words to look for (the other plain words)")(
       "output,o", po::value<std::string>()->value_name("OUT"),
       "sheet: .png or .jpg; page: .html, complete in itself; export: .zip")(
       "shelf", po::value<std::string>()->value_name("DIR"), "another shelf than your own");

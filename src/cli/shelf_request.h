@@ -35,6 +35,10 @@ std::string labelText(const ShelfEntry& entry);
 std::string sizeText(const ShelfEntry& entry);
 std::string countText(std::size_t count);
 
+// Their thumbnails on a sheet (Error where there are none), and all of them on a page.
+Image sheetOf(const Shelf& shelf, const std::vector<FoundEntry>& found);
+std::string pageOf(const Shelf& shelf, const std::vector<FoundEntry>& found, const std::string& title);
+
 // The actions; each returns the exit code.
 int addToShelf(ShelfRequest& request);
 int tagOnShelf(ShelfRequest& request);

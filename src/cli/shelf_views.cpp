@@ -110,39 +110,49 @@ int listShelf(ShelfRequest& r) {
 
 int findOnShelf(ShelfRequest& r) { return tellFound(r, "nothing on the shelf is like that"); }
 
-int sheetOfShelf(ShelfRequest& r) {
-  const fs::path output = outputOf(r, "shelf.png", {".png", ".jpg", ".jpeg", ".webp", ".tif"});
-  auto found = foundFor(r);
-  std::erase_if(found, [](const FoundEntry& one) { return !isPicture(one.entry.kind); });
-  const std::size_t all = found.size();
-  if (!r.has("most")) found.resize(std::min(all, kMostOnSheet));
+Image sheetOf(const Shelf& shelf, const std::vector<FoundEntry>& found) {
   std::vector<SheetCell> cells;
   for (const FoundEntry& one : found) {
-    const EntryLook look = r.shelf.lookOf(one.entry.id);
-    if (look.thumbnail.empty()) continue;  // a drawn mask
-    cells.push_back({decodedJpeg(look.thumbnail), one.entry.name, labelText(one.entry)});
+    const EntryLook look = shelf.lookOf(one.entry.id);
+    if (!look.thumbnail.empty())
+      cells.push_back({decodedJpeg(look.thumbnail), one.entry.name, labelText(one.entry)});
   }
   if (cells.empty()) throw Error("no pictures are among these; a sheet shows pictures");
   SheetOptions options;
   options.cellWidth = options.cellHeight = kShelfEdge;
   options.columns = std::min(countOf(cells), 5);
-  writePicture(output, contactSheet(cells, options), Depth::eight);
+  return contactSheet(cells, options);
+}
+
+std::string pageOf(const Shelf& shelf, const std::vector<FoundEntry>& found, const std::string& title) {
+  std::vector<ShelfCard> cards;
+  for (const FoundEntry& one : found) {
+    const ShelfEntry& e = one.entry;
+    cards.push_back({e.name, kindWord(e.kind), shelf.lookOf(e.id).thumbnail, utf8Of(e.path), sizeText(e),
+                     e.note, optionFor(e.kind) + e.name, e.tags, e.albums});
+  }
+  return shelfPage(title, cards);
+}
+
+int sheetOfShelf(ShelfRequest& r) {
+  const fs::path output = outputOf(r, "shelf.png", {".png", ".jpg", ".jpeg", ".webp", ".tif"});
+  auto found = foundFor(r);
+  // Masks may be drawings, without a size.
+  std::erase_if(found, [](const FoundEntry& one) { return one.entry.width == 0; });
+  const std::size_t all = found.size();
+  if (!r.has("most")) found.resize(std::min(all, kMostOnSheet));
+  writePicture(output, sheetOf(r.shelf, found), Depth::eight);
   if (!r.quiet())
-    say(stdout, "{}: {}{}\n", output.string(), countText(cells.size()),
+    say(stdout, "{}: {}{}\n", output.string(), countText(found.size()),
         found.size() < all ? fmt::format(" of {}; --most {} shows all", all, all) : "");
   return 0;
 }
 
 int pageOfShelf(ShelfRequest& r) {
   const fs::path output = outputOf(r, "shelf.html", {".html", ".htm"});
-  std::vector<ShelfCard> cards;
-  for (const FoundEntry& one : foundFor(r)) {
-    const ShelfEntry& e = one.entry;
-    cards.push_back({e.name, kindWord(e.kind), r.shelf.lookOf(e.id).thumbnail, utf8Of(e.path), sizeText(e),
-                     e.note, optionFor(e.kind) + e.name, e.tags, e.albums});
-  }
-  writeFileAtomically(output, shelfPage("The shelf", cards));
-  if (!r.quiet()) say(stdout, "{}: {}; open it in a browser\n", output.string(), countText(cards.size()));
+  const auto found = foundFor(r);
+  writeFileAtomically(output, pageOf(r.shelf, found, "The shelf"));
+  if (!r.quiet()) say(stdout, "{}: {}; open it in a browser\n", output.string(), countText(found.size()));
   return 0;
 }
 

@@ -214,7 +214,7 @@ fs::path keptCopy(const Shelf& shelf, const fs::path& file, const std::string& c
   const std::string name = file.filename().string();
   // Of .look.toml both endings say what it is.
   const auto second = kindOfFile(file) == ShelfKind::reference ? name.rfind('.') : name.find('.');
-  const fs::path copy = fs::absolute(shelf.keptFolder()) / (checksum + lowerCase(name.substr(second)));
+  fs::path copy = fs::absolute(shelf.keptFolder()) / (checksum + lowerCase(name.substr(second)));
   std::error_code code;
   if (!fs::exists(copy, code)) {
     AtomicFile target(copy);

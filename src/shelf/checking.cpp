@@ -83,7 +83,7 @@ class Checker {
     return {same ? Condition::fine : Condition::changed, entry, {}, ""};
   }
 
-  CheckedEntry lookedFor(ShelfEntry entry) {
+  CheckedEntry lookedFor(const ShelfEntry& entry) {
     const auto file = places().fileLike(entry);
     if (!file) return {Condition::missing, entry, {}, ""};
     CheckedEntry found{Condition::found, entry, entry.path, ""};

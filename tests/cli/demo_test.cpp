@@ -103,6 +103,8 @@ TEST_F(DemoProgram, PaintsGradesAndShowsAllOnOnePage) {
   EXPECT_GT(readPicture(folder / "look" / "weave-sheet.png").image.width, 1200);
   EXPECT_GT(readPicture(folder / "look" / "amplify-sheet.png").image.width, 1000);
   EXPECT_GT(readPicture(folder / "look" / "film-sheet.png").image.width, 1900);
+  EXPECT_GT(readPicture(folder / "look" / "shelf-sheet.png").image.width, 1300);
+  EXPECT_NE(contentOf(folder / "look" / "shelf.html").find("--after moon_linocut"), std::string::npos);
   EXPECT_TRUE(r.out.ends_with("look/index.html: all of it on one page, for a browser\n")) << r.out;
   const std::string told = inBrowser(contentOf(folder / "look" / "index.html"), R"(
     const tell = () => {
@@ -113,7 +115,7 @@ TEST_F(DemoProgram, PaintsGradesAndShowsAllOnOnePage) {
     if (document.readyState === "complete") tell(); else addEventListener("load", tell);
   )",
                                      "1280,800", folder / "look");
-  EXPECT_EQ(told, "true 21 2 30");
+  EXPECT_EQ(told, "true 21 2 31");
   // The commands that the page tells work in its folder, and make what is shown there.
   const std::string painted = contentOf(folder / "look" / "palm_house-after-moon_linocut.png");
   const std::string again = (folder / "look" / "again.png").string();

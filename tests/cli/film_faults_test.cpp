@@ -36,8 +36,8 @@ class FilmFaults : public testing::Test {
   }
 
   static Words film(const std::string& output, const Words& more = {}) {
-    Words words{"film", "clip.mkv", "--after", "ref.png",       "-o", output, "--levels",
-                "2",    "--steps",  "2,2",     "--frame-steps", "2",  "-q"};
+    Words words{"film", "clip.mkv", "--after", "ref.png",       "-o", output,           "--levels",
+                "1",    "--steps",  "2",       "--frame-steps", "1",  "--brushwork=no", "-q"};
     words.insert(words.end(), more.begin(), more.end());
     return words;
   }

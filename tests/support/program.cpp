@@ -42,8 +42,9 @@ pid_t start(const std::vector<std::string>& words, const fs::path& folder, const
     dup2(file, STDIN_FILENO);
     close(file);
   }
-  // What tests see is not to hang on the defaults of whoever runs them.
+  // What tests see is not to hang on the defaults and the shelf of whoever runs them.
   setenv("XDG_CONFIG_HOME", (logs / "config").c_str(), 1);
+  setenv("XDG_DATA_HOME", (logs / "data").c_str(), 1);
   if (around.fileSize > 0) {
     const rlimit limit{around.fileSize, around.fileSize};
     setrlimit(RLIMIT_FSIZE, &limit);
