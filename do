@@ -149,11 +149,15 @@ case "${1:-}" in
       build/figures/palm_house-after-moon_linocut.png --photo demo/photos/palm_house.jpg \
       --after demo/references/evening_impasto.jpg -o build/figures/compare.html --force
     chromium --headless --no-sandbox --disable-gpu --hide-scrollbars --window-size=1280,980 \
-      --screenshot=docs/screenshots/compare-page.png "file://$PWD/build/figures/compare.html" 2>/dev/null
+      --screenshot=build/figures/page.png "file://$PWD/build/figures/compare.html" 2>/dev/null
     chromium --headless --no-sandbox --disable-gpu --hide-scrollbars --window-size=1280,960 \
       --screenshot=docs/screenshots/demo-page.png "file://$PWD/build/figures/index.html" 2>/dev/null
     build/release/jugendstil compare demo/photos/palm_house.jpg build/figures/palm_house-after-evening_impasto.png \
-      build/figures/palm_house-after-moon_linocut.png --view crops -o docs/screenshots/compare-crops.png --force
+      build/figures/palm_house-after-moon_linocut.png --view crops -o build/figures/places.png --force
+    build/release/jugendstil compare build/figures/page.png build/figures/places.png --view sheet \
+      -o docs/screenshots/compare.png --force
+    chromium --headless --no-sandbox --disable-gpu --hide-scrollbars --window-size=1280,680 \
+      --screenshot=docs/screenshots/shelf.png "file://$PWD/build/figures/shelf.html" 2>/dev/null
     cp build/figures/grade-sheet.png docs/screenshots/grade-sheet.png
     cp build/figures/gate-after-silver_rain.chart.png docs/screenshots/grade-chart.png
     cp build/figures/weave-sheet.png docs/screenshots/weave-sheet.png
