@@ -90,7 +90,7 @@ const Action& actionNamed(const std::string& name) {
 
 // The user's own, or the one that was given.
 fs::path shelfFor(const po::variables_map& given, const std::string& action) {
-  const fs::path folder = given.count("shelf") != 0 ? fs::path(textOf(given, "shelf")) : shelfFolder();
+  fs::path folder = given.count("shelf") != 0 ? fs::path(textOf(given, "shelf")) : shelfFolder();
   if (folder.empty())
     throw Error(
         "there is no place for a shelf: neither XDG_DATA_HOME nor HOME is set; name one with --shelf DIR");

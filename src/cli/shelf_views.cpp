@@ -67,7 +67,7 @@ int tellFound(const ShelfRequest& r, const char* nothing) {
 
 fs::path outputOf(const ShelfRequest& r, const char* usual, const std::vector<std::string>& endings) {
   if (!r.has("output")) throw UsageError(fmt::format("a place is missing: add -o {}", usual));
-  const fs::path output = outputFor(textOf(r.given, "output"), usual);
+  fs::path output = outputFor(textOf(r.given, "output"), usual);
   const std::string ending = lowerCase(output.extension().string());
   if (std::find(endings.begin(), endings.end(), ending) == endings.end())
     throw UsageError(fmt::format("{} cannot be written so; end its name in {}", output.string(),
