@@ -100,7 +100,7 @@ Image laidRows(const StoredPicture& photo, const std::vector<Sheet>& sheets, int
 
 // The painting with its mask as transparency.
 Image cutOut(const Sheet& sheet) {
-  const Image picture = rgbOf(sheet.picture.rows(0, sheet.picture.height()));
+  Image picture = rgbOf(sheet.picture.rows(0, sheet.picture.height()));
   if (!sheet.settings.mask) return picture;
   const Image mask = resizedMask(*sheet.settings.mask, picture.width, picture.height);
   Image out(picture.width, picture.height, 4);
