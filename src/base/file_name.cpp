@@ -5,8 +5,6 @@
 
 namespace jugendstil {
 
-std::string extensionOf(const std::filesystem::path& path) {
-  return lowerCase(path.extension().string());
-}
+std::string extensionOf(const std::filesystem::path& path) { return lowerCase(path.extension().string()); }
 
 }  // namespace jugendstil

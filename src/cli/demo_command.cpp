@@ -192,8 +192,10 @@ CommandHelp demoHelp() {
   return {
       "usage: jugendstil demo [DIR] [options]\n\n"
       "Paints the Palmarium's photos after its paintings, grades them after its photos, weaves its\n"
-      "swatches, amplifies some, puts its references on a shelf, and paints and grades its clip: as much and\n"
-      "as large as fits into six minutes here. A sheet for each, and index.html with all of it. With --all a\n"
+      "swatches, amplifies some, puts its references on a shelf, and paints and grades its clip: as much "
+      "and\n"
+      "as large as fits into six minutes here. A sheet for each, and index.html with all of it. With --all "
+      "a\n"
       "quick painter learns the clip, and there are two dives.\n\n"
       "  jugendstil demo\n  jugendstil demo /tmp/look --long-edge 384 --frames 24\n",
       {demoOptions()}};

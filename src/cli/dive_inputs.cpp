@@ -150,8 +150,7 @@ std::string diveMaking(const DiveRecipe& recipe, const std::string& output) {
     text += fmt::format("with {}={}\n", one.at, one.file.checksum);
   for (const RecipeInput& one : recipe.towards)
     text += fmt::format("towards {} @{}\n", one.checksum, one.share);
-  if (recipe.mask)
-    text += fmt::format("mask {} {}\n", recipe.mask->inside, recipe.mask->file.checksum);
+  if (recipe.mask) text += fmt::format("mask {} {}\n", recipe.mask->inside, recipe.mask->file.checksum);
   if (recipe.sound) text += fmt::format("sound {}\n", recipe.sound->checksum);
   return text;
 }

@@ -93,7 +93,8 @@ Stroke strokeOf(const Given& one) {
 class Layers {
  public:
   Layers(const Texts& pictures, const Texts& masks) : masks_(masks) {
-    for (std::size_t i = 1; i < pictures.size(); ++i) paintings_.push_back({pictures[i], 1, BlendMode::normal, {}});
+    for (std::size_t i = 1; i < pictures.size(); ++i)
+      paintings_.push_back({pictures[i], 1, BlendMode::normal, {}});
   }
 
   void take(const std::vector<Given>& given) {

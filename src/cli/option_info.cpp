@@ -76,7 +76,8 @@ void classify(OptionInfo& option) {
   if (value == "CLIP") return is(ValueKind::file, kClips);
   if (value == "A B...") return is(ValueKind::file, together(kPictures, kClips));
   if (value.starts_with("FILE.")) return is(ValueKind::file, {value.substr(value.rfind('.') + 1)});
-  if (value.starts_with("FILES") || value.starts_with("OUT") || holds("=MASK") || holds("]MASK") || holds("MASK=") || holds("=PICTURE"))
+  if (value.starts_with("FILES") || value.starts_with("OUT") || holds("=MASK") || holds("]MASK") ||
+      holds("MASK=") || holds("=PICTURE"))
     return is(ValueKind::file);
   if (holds("MASK") || value == "MAP") return is(ValueKind::file, kMasks);
   if (holds("PHOTO") || holds("REF") || holds("SWATCH") || value == "START" || value == "LAYOUT")

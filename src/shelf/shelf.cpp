@@ -186,7 +186,7 @@ EntryLook Shelf::lookOf(std::int64_t id) const {
 std::string Shelf::freeName(const std::string& name) const {
   Statement statement = database_.prepare("SELECT 1 FROM entry WHERE name = ?");
   for (int i = 1;; ++i) {
-    const std::string one = i == 1 ? name : fmt::format("{}-{}", name, i);
+    std::string one = i == 1 ? name : fmt::format("{}-{}", name, i);
     statement.bind(1, one);
     if (!statement.step()) return one;
     statement.reset();
