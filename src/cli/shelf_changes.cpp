@@ -108,12 +108,11 @@ int tagOnShelf(ShelfRequest& r) {
     entries[0].name = name;
   }
   const auto change = [&](Texts& words, const Texts& more) {
-    words.insert(words.end(), more.begin(), more.end());
+    words = withLabels(std::move(words), more);
     std::erase_if(words, [&](const std::string& word) {
       return std::any_of(away.begin(), away.end(),
                          [&](const std::string& gone) { return lowerCase(gone) == lowerCase(word); });
     });
-    words = labelWords(words);
   };
   Transaction transaction(r.shelf.database());
   for (ShelfEntry& entry : entries) {

@@ -103,7 +103,7 @@ class DiveFinisher {
     if (how.strength > 0 && !keels_.full.empty()) {
       follow(liftOf(last_, keelAt(keels_, how, plan_.strongest)));
       last_ = lifted(last_, *lift_);
-      mask_.combine(resizePhoto(frame, plan_.size.width, plan_.size.height), last_);
+      if (!mask_.plain()) mask_.combine(sized(frame), last_);
     }
     return last_;
   }
@@ -121,13 +121,14 @@ class DiveFinisher {
       layer_.combine(frame, seen);
       frame = std::move(seen);
     }
-    Image sized = resizePhoto(frame, plan_.size.width, plan_.size.height);
-    if (!brush_) return sized;
+    if (!brush_) return sized(frame);
     beginKey(how.made);
     Image laid = brush_->laidIn(frame, frame, motionOf(how.move, plan_.worked));
-    mask_.combine(sized, laid);
+    if (!mask_.plain()) mask_.combine(sized(frame), laid);
     return laid;
   }
+
+  Image sized(const Image& frame) const { return resizePhoto(frame, plan_.size.width, plan_.size.height); }
 
   // Brush-work of all that a frame is made after, also of what has little share in it.
   void beginKey(const KeyPlace& made) {

@@ -59,6 +59,7 @@ bool Layer::plain() const {
 }
 
 void Layer::combine(const Image& below, Image& above, int begin) const {
+  if (plain()) return;
   const std::size_t step = above.channels;
   const auto opacity = static_cast<float>(settings_.opacity);
   parallelFor(above.height, [&](int y) {

@@ -74,12 +74,11 @@ Sheet sheetFor(const LaidPainting& painting, StoredPicture picture, const Stored
 }
 
 // With as many channels as the other, whose alpha it takes.
-Image alphaAs(const Image& rows, const Image& like) {
+Image alphaAs(Image rows, const Image& like) {
   if (rows.channels == like.channels) {
-    if (like.channels != 4) return rows;
-    Image out = rows;
-    for (std::size_t i = 3; i < out.pixels.size(); i += 4) out.pixels[i] = like.pixels[i];
-    return out;
+    for (std::size_t i = 3; like.channels == 4 && i < rows.pixels.size(); i += 4)
+      rows.pixels[i] = like.pixels[i];
+    return rows;
   }
   Image out = like;
   for (std::size_t i = 0; i < out.area(); ++i) {

@@ -58,7 +58,7 @@ Image laidOver(const Image& photo, const Image& painting, const Image& shown, co
   LayerSettings layer{settings.opacity, settings.blend, std::nullopt};
   if (!shown.empty()) layer.mask = shown;
   const Layer over(std::move(layer), photo.width, photo.height);
-  if (!over.plain()) over.combine(photo, picture);
+  over.combine(photo, picture);
   return picture;
 }
 

@@ -18,7 +18,7 @@ struct ShelfCard {
   std::string file;       // where it lies
   std::string about;      // "1280 x 853"; may be empty
   std::string note;
-  std::string option;  // how it is used on the command line: "--after evening"
+  std::string option;  // what is typed to use it; shown to be copied
   std::vector<std::string> tags;
   std::vector<std::string> albums;
 };

@@ -9,7 +9,6 @@
 #include "base/atomic_file.h"
 #include "base/checksum.h"
 #include "base/error.h"
-#include "base/file.h"
 #include "base/file_name.h"
 #include "base/parallel.h"
 #include "base/words.h"
@@ -42,12 +41,6 @@ Image reducedFrom(const StoredPicture& stored) {
   return reoriented(rgbOf(out), stored.orientation());
 }
 
-// Words of both, those of the first first.
-std::vector<std::string> together(std::vector<std::string> words, const std::vector<std::string>& more) {
-  words.insert(words.end(), more.begin(), more.end());
-  return labelWords(words);
-}
-
 class Adder {
  public:
   Adder(Shelf& shelf, const Adding& how) : shelf_(shelf), how_(how) {}
@@ -61,13 +54,13 @@ class Adder {
     }
     for (ShelfEntry& twin : shelf_.withChecksum(fresh.checksum)) {
       std::error_code code;
-      if (twin.kept || fs::exists(twin.path, code)) return told(file, AddedAs::copy, std::move(twin));
+      if (fs::exists(twin.path, code)) return labelled(file, AddedAs::copy, std::move(twin));
       twin.path = fresh.path;
       twin.modified = fresh.modified;
       return told(file, AddedAs::moved, std::move(twin));
     }
     if (how_.keep) {
-      fresh.path = keptCopy(shelf_, fresh.path, fresh.checksum);
+      fresh.path = keptPath(shelf_, fresh.path, fresh.checksum);
       fresh.kept = true;
     }
     fresh.name = how_.name.empty() ? shelf_.freeName(nameForFile(file)) : how_.name;
@@ -79,8 +72,8 @@ class Adder {
 
  private:
   void label(ShelfEntry& entry) const {
-    entry.tags = together(std::move(entry.tags), how_.tags);
-    entry.albums = together(std::move(entry.albums), how_.albums);
+    entry.tags = withLabels(std::move(entry.tags), how_.tags);
+    entry.albums = withLabels(std::move(entry.albums), how_.albums);
     if (!how_.note.empty()) entry.note = how_.note;
   }
 
@@ -94,9 +87,13 @@ class Adder {
   }
 
   AddedFile told(const fs::path& file, AddedAs as, ShelfEntry entry) {
-    label(entry);
     if (!how_.name.empty()) entry.name = how_.name;
     if (how_.kind) entry.kind = *how_.kind;
+    return labelled(file, as, std::move(entry));
+  }
+
+  AddedFile labelled(const fs::path& file, AddedAs as, ShelfEntry entry) {
+    label(entry);
     shelf_.change(entry);
     return {file, as, std::move(entry), ""};
   }
@@ -172,6 +169,11 @@ void addFiles(Shelf& shelf, const std::vector<fs::path>& files, const Adding& ho
         added[i] = {file, AddedAs::failed, {}, e.what()};
       }
     });
+    // Before others have to wait.
+    for (std::size_t i = 0; how.keep && i < count; ++i) {
+      if (read[i] && shelf.withChecksum(read[i]->entry.checksum).empty())
+        keepCopy(shelf, files[first + i], read[i]->entry.checksum);
+    }
     Transaction transaction(shelf.database());
     for (std::size_t i = 0; i < count; ++i) {
       if (read[i]) added[i] = adder.add(files[first + i], std::move(*read[i]));
@@ -209,23 +211,22 @@ std::int64_t modifiedAt(const fs::path& file) {
   return code ? 0 : std::chrono::duration_cast<std::chrono::nanoseconds>(time.time_since_epoch()).count();
 }
 
-fs::path keptCopy(const Shelf& shelf, const fs::path& file, const std::string& checksum) {
-  fs::create_directories(shelf.keptFolder());
+fs::path keptPath(const Shelf& shelf, const fs::path& file, const std::string& checksum) {
   const std::string name = file.filename().string();
   // Of .look.toml both endings say what it is.
-  const auto second = kindOfFile(file) == ShelfKind::reference ? name.rfind('.') : name.find('.');
-  fs::path copy = fs::absolute(shelf.keptFolder()) / (checksum + lowerCase(name.substr(second)));
+  const auto ending = kindOfFile(file) == ShelfKind::reference ? name.rfind('.') : name.find('.', 1);
+  return fs::absolute(shelf.keptFolder()) / (checksum + lowerCase(name.substr(ending)));
+}
+
+void keepCopy(const Shelf& shelf, const fs::path& file, const std::string& checksum) {
+  fs::create_directories(shelf.keptFolder());
+  const fs::path copy = keptPath(shelf, file, checksum);
   std::error_code code;
-  if (!fs::exists(copy, code)) {
-    AtomicFile target(copy);
-    File from(file, File::Mode::read);
-    File to(target.temporary(), File::Mode::replace);
-    std::vector<char> block(std::size_t{1} << 20U);
-    for (std::size_t got = from.read(block); got > 0; got = from.read(block)) to.write({block.data(), got});
-    to.close();
-    target.commit();
-  }
-  return copy;
+  if (fs::exists(copy, code)) return;
+  AtomicFile target(copy);
+  fs::copy_file(file, target.temporary(), fs::copy_options::overwrite_existing, code);
+  if (code) throw DiskError("cannot copy " + file.string() + " to " + copy.string(), code.message());
+  target.commit();
 }
 
 }  // namespace jugendstil

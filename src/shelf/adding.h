@@ -26,7 +26,7 @@ enum class AddedAs {
   known,    // was there; its tags, albums and note were added
   changed,  // was there with another content
   moved,    // was there, in another place where it is no more
-  copy,     // the same content is there and in its place; nothing was done
+  copy,     // the same content is there, from another file; tags, albums and note were added
   failed,   // cannot be read
 };
 
@@ -57,8 +57,9 @@ ReadFile readForShelf(const std::filesystem::path& file, ShelfKind kind);
 // When the file was last written, nanoseconds.
 std::int64_t modifiedAt(const std::filesystem::path& file);
 
-// A copy of the file in the shelf's own folder, by its checksum; there already, it is left as it is.
-std::filesystem::path keptCopy(const Shelf& shelf, const std::filesystem::path& file,
+// Where the shelf keeps a file of this content, and a copy of it there; one that is there is left as it is.
+std::filesystem::path keptPath(const Shelf& shelf, const std::filesystem::path& file,
                                const std::string& checksum);
+void keepCopy(const Shelf& shelf, const std::filesystem::path& file, const std::string& checksum);
 
 }  // namespace jugendstil

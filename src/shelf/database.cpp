@@ -124,8 +124,8 @@ void Database::fail(int code) const {
     case SQLITE_CORRUPT:
     case SQLITE_NOTADB:
       throw Error(fmt::format(
-          "{} is damaged ({}); move it away and bring back what was exported: jugendstil shelf import "
-          "FILE.zip. The pictures themselves are where they were",
+          "{} is damaged ({}); move it away and import what was exported of it, or add the files again. The "
+          "pictures themselves are where they were",
           name, reason));
     case SQLITE_BUSY:
     case SQLITE_LOCKED:

@@ -96,4 +96,9 @@ std::vector<std::string> labelWords(const std::vector<std::string>& texts) {
   return words;
 }
 
+std::vector<std::string> withLabels(std::vector<std::string> words, const std::vector<std::string>& more) {
+  words.insert(words.end(), more.begin(), more.end());
+  return labelWords(words);
+}
+
 }  // namespace jugendstil

@@ -53,4 +53,7 @@ void requireName(std::string_view name);
 // UsageError for a word with characters that divide words elsewhere.
 std::vector<std::string> labelWords(const std::vector<std::string>& texts);
 
+// The words of both, those of the first first.
+std::vector<std::string> withLabels(std::vector<std::string> words, const std::vector<std::string>& more);
+
 }  // namespace jugendstil

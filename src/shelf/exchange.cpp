@@ -68,69 +68,79 @@ std::map<std::string, ShelfEntry> entriesIn(const std::string& index, const fs::
   return entries;
 }
 
-class Importer {
- public:
-  Importer(Shelf& shelf, const fs::path& archive) : shelf_(shelf), archive_(archive), zip_(archive) {}
+// A file that was taken out of an archive, and what the archive says of it.
+struct Unpacked {
+  std::string place;
+  ShelfEntry said;
+  ReadFile read;  // kept, or the twin that is there
+};
 
-  std::vector<AddedFile> run() {
+// Takes all files out, whole as they were; those whose content the shelf has in its place are not written.
+class Unpacker {
+ public:
+  Unpacker(const Shelf& shelf, const fs::path& archive) : shelf_(shelf), archive_(archive), zip_(archive) {}
+
+  std::vector<Unpacked> run() {
     if (zip_.next() != kIndex)
       throw Error(
           fmt::format("{} is no archive of a shelf: it does not begin with {}", archive_.string(), kIndex));
     auto entries = entriesIn(zip_.content(kMostIndex), archive_);
+    std::vector<Unpacked> all;
     for (std::string place = zip_.next(); !place.empty(); place = zip_.next()) {
       const auto at = entries.find(place);
       if (at == entries.end()) continue;
-      take(place, at->second, zip_.content(kMostFile));
+      all.push_back({place, at->second, kept(place, at->second, zip_.content(kMostFile))});
       entries.erase(at);
     }
     if (!entries.empty())
       throw Error(fmt::format("{} is damaged: {} is not in it", archive_.string(), entries.begin()->first));
-    return std::move(told_);
+    return all;
   }
 
  private:
-  void take(const std::string& place, const ShelfEntry& entry, const std::string& content) {
-    if (checksum(content) != entry.checksum)
+  ReadFile kept(const std::string& place, const ShelfEntry& said, const std::string& content) const {
+    if (checksum(content) != said.checksum)
       throw Error(fmt::format("{} is damaged: {} is not what it was", archive_.string(), place));
-    for (ShelfEntry& twin : shelf_.withChecksum(entry.checksum)) {
-      merge(twin, entry);
-      return;
+    std::error_code code;
+    for (ShelfEntry& twin : shelf_.withChecksum(said.checksum)) {
+      if (fs::exists(twin.path, code)) return {std::move(twin), {}};
     }
-    fs::create_directories(shelf_.keptFolder());
-    const std::string name = fs::path(place).filename().string();
-    const std::string ending = name.substr(std::min(name.size(), entry.name.size()));
-    const fs::path file = fs::absolute(shelf_.keptFolder()) / (entry.checksum + ending);
-    if (!kindOfFile(file))
+    if (!kindOfFile(place))
       throw Error(fmt::format("{}: {} is nothing that a shelf holds", archive_.string(), place));
+    fs::create_directories(shelf_.keptFolder());
+    const fs::path file = keptPath(shelf_, place, said.checksum);
     writeFileAtomically(file, content);
-    ReadFile read = readForShelf(file, entry.kind);
-    read.entry.name = shelf_.freeName(entry.name);
-    read.entry.note = entry.note;
-    read.entry.tags = entry.tags;
-    read.entry.albums = entry.albums;
-    read.entry.added = entry.added;
+    ReadFile read = readForShelf(file, said.kind);
     read.entry.kept = true;
-    read.entry.id = shelf_.put(read.entry, read.look);
-    told_.push_back({fs::path(place), AddedAs::fresh, std::move(read.entry), ""});
+    return read;
   }
 
-  void merge(ShelfEntry& twin, const ShelfEntry& entry) {
-    const auto add = [](std::vector<std::string>& words, const std::vector<std::string>& more) {
-      words.insert(words.end(), more.begin(), more.end());
-      words = labelWords(words);
-    };
-    add(twin.tags, entry.tags);
-    add(twin.albums, entry.albums);
-    if (twin.note.empty()) twin.note = entry.note;
-    shelf_.change(twin);
-    told_.push_back({twin.path, AddedAs::known, twin, ""});
-  }
-
-  Shelf& shelf_;
+  const Shelf& shelf_;
   const fs::path& archive_;
   ZipReader zip_;
-  std::vector<AddedFile> told_;
 };
+
+AddedFile putThere(Shelf& shelf, Unpacked& one) {
+  for (ShelfEntry& twin : shelf.withChecksum(one.said.checksum)) {
+    twin.tags = withLabels(std::move(twin.tags), one.said.tags);
+    twin.albums = withLabels(std::move(twin.albums), one.said.albums);
+    if (twin.note.empty()) twin.note = one.said.note;
+    // Where its own is gone, the archive's takes its place.
+    twin.path = one.read.entry.path;
+    twin.modified = one.read.entry.modified;
+    twin.kept = one.read.entry.kept;
+    shelf.change(twin);
+    return {twin.path, AddedAs::known, twin, ""};
+  }
+  ShelfEntry& entry = one.read.entry;
+  entry.name = shelf.freeName(one.said.name);
+  entry.note = one.said.note;
+  entry.tags = one.said.tags;
+  entry.albums = one.said.albums;
+  entry.added = one.said.added;
+  entry.id = shelf.put(entry, one.read.look);
+  return {one.place, AddedAs::fresh, entry, ""};
+}
 
 }  // namespace
 
@@ -141,7 +151,7 @@ Exported exportShelf(const std::vector<ShelfEntry>& entries, const fs::path& arc
     std::error_code code;
     (fs::is_regular_file(entry.path, code) ? there : exported.left).push_back(entry);
   }
-  if (there.empty()) throw Error("none of these files is in its place: jugendstil shelf check");
+  if (there.empty()) throw Error("none of these files is in its place any more");
   Json list = Json::array();
   AtomicFile target(archive);
   ZipWriter zip(target.temporary(), archive.string());
@@ -159,10 +169,12 @@ Exported exportShelf(const std::vector<ShelfEntry>& entries, const fs::path& arc
 }
 
 void importShelf(Shelf& shelf, const fs::path& archive, const std::function<void(const AddedFile&)>& told) {
+  std::vector<Unpacked> all = Unpacker(shelf, archive).run();
+  std::vector<AddedFile> added;
   Transaction transaction(shelf.database());
-  const std::vector<AddedFile> all = Importer(shelf, archive).run();
+  for (Unpacked& one : all) added.push_back(putThere(shelf, one));
   transaction.commit();
-  for (const AddedFile& one : all) told(one);
+  for (const AddedFile& one : added) told(one);
 }
 
 }  // namespace jugendstil

@@ -76,7 +76,10 @@ TEST_F(ShelfAdding, WhatIsThereIsNotPutThereAgain) {
   EXPECT_EQ(shelf.named("evening")->tags, std::vector<std::string>{"night"});
   fs::copy_file(file, folder / "copy.png");
   EXPECT_EQ(add({folder / "copy.png"})[0].as, AddedAs::copy);
-  EXPECT_EQ(shelf.names().size(), 1U);
+  Adding other;
+  other.name = "dawn";
+  EXPECT_EQ(add({folder / "copy.png"}, other)[0].as, AddedAs::copy);
+  EXPECT_EQ(shelf.names(), std::vector<std::string>{"evening"});
   fs::remove(file);
   EXPECT_EQ(add({folder / "copy.png"})[0].as, AddedAs::moved);
   EXPECT_EQ(shelf.named("evening")->path, fs::absolute(folder / "copy.png"));

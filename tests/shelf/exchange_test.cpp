@@ -60,6 +60,10 @@ TEST_F(ShelfExchange, AnotherShelfHasThemAll) {
   EXPECT_EQ(other.named("dusk")->kind, ShelfKind::look);
   importShelf(other, archive, [](const AddedFile& one) { EXPECT_EQ(one.as, AddedAs::known); });
   EXPECT_EQ(other.names().size(), 2U);
+  // A file that is gone comes back.
+  importShelf(shelf, archive, [](const AddedFile&) {});
+  EXPECT_EQ(contentOf(shelf.named("evening")->path), picture);
+  EXPECT_EQ(shelf.names().size(), 2U);
 }
 
 TEST_F(ShelfExchange, WhatIsMissingIsLeftOutAndTold) {

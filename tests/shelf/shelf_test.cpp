@@ -195,7 +195,7 @@ TEST(ShelfFiles, ADamagedOneIsTold) {
   writeContent(folder / "shelf.db", "this is no database, but long enough to be taken for one, perhaps");
   const std::string told = refusal([&] { Shelf{folder.path}; });
   EXPECT_NE(told.find("shelf.db is damaged"), std::string::npos) << told;
-  EXPECT_NE(told.find("shelf import"), std::string::npos) << told;
+  EXPECT_NE(told.find("import what was exported"), std::string::npos) << told;
 }
 
 TEST(ShelfFiles, AnotherDatabaseIsLeftAlone) {
