@@ -121,8 +121,7 @@ Image amplified(const Chain& chain, const AmplifyInputs& inputs, const AmplifySe
     found = strengthened(chain, drivesAt(chain, inputs.towards, settings, level, own), level, own, start,
                          ascent, [&](int, const std::function<Image()>& present) {
                            callbacks.progress(done / plan.work());
-                           const int every = settings.painting.snapshots;
-                           if (callbacks.snapshot && every > 0 && steps > 0 && steps % every == 0)
+                           if (callbacks.snapshot && settings.painting.snapshots.after(steps))
                              callbacks.snapshot(clipped(present()), steps);
                            ++steps;
                            done += level.work() / level.steps;

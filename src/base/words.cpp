@@ -3,7 +3,6 @@
 
 #include <algorithm>
 #include <cctype>
-#include <regex>
 
 namespace jugendstil {
 namespace {
@@ -21,6 +20,18 @@ std::size_t editDistance(std::string_view a, std::string_view b) {
     }
   }
   return row.back();
+}
+
+// The digits behind a word: "line 7", "line: 7" or "line (7".
+std::string numberBehind(std::string_view word, std::string_view message) {
+  for (auto at = message.find(word); at != std::string_view::npos; at = message.find(word, at + 1)) {
+    std::string_view rest = message.substr(at + word.size());
+    if (rest.starts_with(':')) rest.remove_prefix(1);
+    rest.remove_prefix(std::min(rest.find_first_not_of(" ("), rest.size()));
+    const auto digits = rest.substr(0, rest.find_first_not_of("0123456789"));
+    if (!digits.empty()) return std::string(digits);
+  }
+  return {};
 }
 
 }  // namespace
@@ -66,11 +77,11 @@ std::vector<std::string> splitAt(std::string_view text, char by) {
 }
 
 std::string placeToldIn(const std::string& message) {
-  std::smatch line;
-  std::smatch column;
-  if (!std::regex_search(message, line, std::regex("[Ll]ine:?[ (]*([0-9]+)"))) return {};
-  const bool both = std::regex_search(message, column, std::regex("[Cc]olumn:?[ (]*([0-9]+)"));
-  return ", line " + line[1].str() + (both ? ", column " + column[1].str() : "");
+  const std::string told = lowerCase(message);
+  const std::string line = numberBehind("line", told);
+  const std::string column = numberBehind("column", told);
+  if (line.empty()) return {};
+  return ", line " + line + (column.empty() ? "" : ", column " + column);
 }
 
 }  // namespace jugendstil

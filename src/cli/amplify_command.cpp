@@ -9,7 +9,7 @@
 #include "cli/options.h"
 #include "cli/pipes.h"
 #include "cli/recipe_options.h"
-#include "recipe/recipe_reader.h"
+#include "recipe/recipe_file.h"
 
 namespace jugendstil::cli {
 namespace {
@@ -98,7 +98,7 @@ int run(AmplifyJob job, const std::string& word, const po::variables_map& given,
     if (survey && given.count(own) != 0)
       throw UsageError(fmt::format("--survey goes without --{}: it shows all bands, small", own));
   }
-  if (word == "-" && job.recipe.settings.painting.snapshots > 0)
+  if (word == "-" && job.recipe.settings.painting.snapshots.wanted())
     throw UsageError("a single picture goes through pipes (-); snapshots need a file's name");
   const fs::path& photo = job.recipe.photo->path;
   const std::string output = pipes.output(word, given, photo, ".png");

@@ -23,7 +23,7 @@
 #include "cli/snapshots.h"
 #include "cli/vary.h"
 #include "image/picture_file.h"
-#include "recipe/recipe_reader.h"
+#include "recipe/recipe_file.h"
 #include "recipe/recipe_words.h"
 #include "recipe/recipe_writer.h"
 
@@ -52,7 +52,7 @@ void requirePlaces(const AmplifyJob& job) {
   requireOtherThanInputs(job.output, r);
   requireFree(job.output, job.force);
   if (!job.toPipe) requireFree(recipePathFor(job.output), job.force);
-  if (r.settings.painting.snapshots > 0) requireFree(snapshotSheetPath(job.output), job.force);
+  if (r.settings.painting.snapshots.wanted()) requireFree(snapshotSheetPath(job.output), job.force);
   requirePlace(job.output, job.makesFolder);
 }
 

@@ -42,7 +42,7 @@ std::vector<AmplifySettings> surveyed(const AmplifyJob& job, const AmplifyFiles&
       settings.pattern = {std::ceil(1000 * pixels / edge) / 10, true};
       settings.painting.longEdge = edge;
       settings.painting.finish = settings.painting.proof = false;
-      settings.painting.snapshots = 0;
+      settings.painting.snapshots = {};
       all.push_back(settings);
     }
   }

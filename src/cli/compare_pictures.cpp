@@ -20,7 +20,7 @@
 #include "image/picture_file.h"
 #include "image/resample.h"
 #include "paint/appraisal.h"
-#include "recipe/recipe_reader.h"
+#include "recipe/recipe_file.h"
 #include "recipe/recipe_writer.h"
 #include "report/comparison_page.h"
 #include "report/sheet.h"

@@ -11,6 +11,7 @@
 #include "base/file.h"
 #include "base/number.h"
 #include "cli/demo_parts.h"
+#include "cli/paint_run.h"
 #include "cli/say.h"
 
 namespace jugendstil::cli {

@@ -4,6 +4,7 @@
 #include <algorithm>
 
 #include "cli/demo_parts.h"
+#include "cli/paint_run.h"
 #include "cli/recipe_options.h"
 #include "cli/say.h"
 #include "image/picture_file.h"

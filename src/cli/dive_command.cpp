@@ -13,7 +13,7 @@
 #include "cli/recipe_options.h"
 #include "clip/clip.h"
 #include "dive/path.h"
-#include "recipe/recipe_reader.h"
+#include "recipe/recipe_file.h"
 
 namespace jugendstil::cli {
 namespace {

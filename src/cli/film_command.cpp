@@ -13,7 +13,7 @@
 #include "cli/say.h"
 #include "clip/clip_writer.h"
 #include "paint/recipe.h"
-#include "recipe/recipe_reader.h"
+#include "recipe/recipe_file.h"
 
 namespace jugendstil::cli {
 namespace {
@@ -245,7 +245,8 @@ FilmRecipe presetFrom(const std::string& file) {
   PaintRecipe painting = parsePaintRecipe(text, file);
   preset.paint = painting.settings;
   preset.given = painting.given;
-  preset.paint.snapshots = 0;
+  preset.paint.snapshots = {};
+  preset.paint.untilGood = false;
   preset.paint.finish = preset.paint.proof = false;
   preset.start = std::move(painting.start);
   preset.references = std::move(painting.references);

@@ -11,7 +11,7 @@
 #include "cli/recipe_options.h"
 #include "grade/look_file.h"
 #include "grade/lut_file.h"
-#include "recipe/recipe_reader.h"
+#include "recipe/recipe_file.h"
 
 namespace jugendstil::cli {
 

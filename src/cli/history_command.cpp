@@ -12,7 +12,7 @@
 #include "clip/clip.h"
 #include "history/history.h"
 #include "image/picture_file.h"
-#include "recipe/recipe_reader.h"
+#include "recipe/recipe_file.h"
 #include "recipe/recipe_writer.h"
 #include "report/sheet.h"
 

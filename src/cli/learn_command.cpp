@@ -10,7 +10,7 @@
 #include "cli/options.h"
 #include "cli/recipe_options.h"
 #include "cli/say.h"
-#include "recipe/recipe_reader.h"
+#include "recipe/recipe_file.h"
 
 namespace jugendstil::cli {
 namespace {

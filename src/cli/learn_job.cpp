@@ -26,7 +26,7 @@
 #include "image/picture_file.h"
 #include "learn/paint_at_once.h"
 #include "learn/quick_painter.h"
-#include "recipe/recipe_reader.h"
+#include "recipe/recipe_file.h"
 #include "recipe/recipe_words.h"
 #include "recipe/recipe_writer.h"
 #include "report/sheet.h"

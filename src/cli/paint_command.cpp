@@ -4,15 +4,17 @@
 #include <algorithm>
 
 #include "base/error.h"
+#include "base/file_name.h"
 #include "cli/moved_inputs.h"
 #include "cli/options.h"
+#include "cli/paint_run.h"
 #include "cli/paint_state.h"
 #include "cli/paint_table.h"
 #include "cli/painters.h"
 #include "cli/pipes.h"
 #include "cli/recipe_options.h"
 #include "cli/say.h"
-#include "recipe/recipe_reader.h"
+#include "recipe/recipe_file.h"
 
 namespace jugendstil::cli {
 namespace {
@@ -125,6 +127,17 @@ PaintJob jobFrom(PaintRecipe recipe, const po::variables_map& given) {
   return job;
 }
 
+// Whether how the painting is laid over the photo is new; with nothing new it is painted again, to compare.
+bool isLaidAnew(const PaintRecipe& known, const PaintJob& job) {
+  if (!known.result || !known.result->finished) return false;
+  const auto& table = paintSettingTable();
+  const bool changed = std::any_of(table.begin(), table.end(), [&](const SettingInfo& info) {
+    return isOfLaying(info.name) && info.name != "snapshots" &&
+           paintSettingText(known.settings, info.name) != paintSettingText(job.recipe.settings, info.name);
+  });
+  return changed || extensionOf(known.picture) != extensionOf(job.output);
+}
+
 // Each command has options of its own, so it must be known what is done again before the words are read.
 std::string commandOfRecipe(const Words& words) {
   const auto file = std::find_if(words.begin(), words.end(), [](const std::string& word) {
@@ -170,6 +183,7 @@ int paintCommand(const Words& words) {
     recipe.photo.reset();
     recipe.parts.clear();
     recipe.mask.reset();
+    recipe.painting.reset();
     recipe.result.reset();
   }
   takeDefaults("paint", paintSettingTable(), given, recipe.given,
@@ -219,6 +233,7 @@ int redoCommand(const Words& words) {
   const std::filesystem::path file = textOf(given, "recipe");
   PaintRecipe recipe = parsePaintRecipe(readRecipe(file), file);
   if (recipe.result) noteVersion(recipe.result->version, given.count("quiet") != 0);
+  const PaintRecipe known = recipe;
   recipe.result.reset();
   const std::filesystem::path picture = recipe.picture.empty()
                                             ? std::filesystem::path("painting.png")
@@ -236,6 +251,7 @@ int redoCommand(const Words& words) {
   }
   job.makesFolder = meansFolder(job.output.string());
   job.output = outputFor(job.output.string(), picture);
+  if (isLaidAnew(known, job)) job.earlier = known.result;
   return runPaintJob(job);
 }
 

@@ -1,9 +1,9 @@
 // SPDX-License-Identifier: Apache-2.0
-// One painting from files to files: what `paint`, `redo` and `demo` have in common.
+// What one painting is to be made of, and where it goes.
 #pragma once
 
 #include <filesystem>
-#include <functional>
+#include <optional>
 #include <string>
 
 #include "cli/run_options.h"
@@ -16,27 +16,11 @@ struct PaintJob : RunOptions {
   std::filesystem::path output;
   std::filesystem::path layers;  // an OpenRaster file as well; empty: none
   std::filesystem::path chart;   // the loss's terms, drawn; empty: none
+  // Set where it is known already what is painted (recipe.painting), and only how it is laid over the photo
+  // is new: what it came to.
+  std::optional<RecipeResult> earlier{};
 
   std::string shownOutput() const { return toPipe ? "standard output" : output.string(); }
 };
-
-// How much there is to do: it takes `work` times the rate that is known by `key` (calibration.h), in seconds.
-struct PaintWork {
-  std::string key;
-  double work = 0;
-};
-
-// Reads all that the job names and plans it; paints nothing. Throws Error where an input is missing or
-// damaged.
-PaintWork workOf(const PaintJob& job);
-
-// Seconds that the job will take with other settings, by earlier work on this machine or, where there was
-// none, by a short trial that is then known. The job's files are read once. Throws as workOf does.
-using PaintTime = std::function<double(const PaintSettings& settings)>;
-PaintTime paintTime(const PaintJob& job);
-
-// Paints, or goes on, writes the picture and the recipe beside it, and says where. Returns 0, or 130 where
-// Ctrl-C stopped it with the state kept. Throws Error.
-int runPaintJob(const PaintJob& job);
 
 }  // namespace jugendstil::cli

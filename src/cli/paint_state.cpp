@@ -8,23 +8,17 @@
 #include "base/checksum.h"
 #include "base/error.h"
 #include "base/state_file.h"
-#include "recipe/recipe_reader.h"
+#include "recipe/recipe_file.h"
 #include "recipe/recipe_writer.h"
 
 namespace jugendstil::cli {
 
 namespace fs = std::filesystem;
 
-namespace {
-
-// Of the settings, those that only say what becomes of a finished painting.
-bool changesPainting(const std::string& setting) {
+bool isOfLaying(std::string_view setting) {
   constexpr const char* kAfterwards[] = {"opacity", "blend", "depth", "quality", "snapshots"};
-  return std::none_of(std::begin(kAfterwards), std::end(kAfterwards),
-                      [&](const char* name) { return setting == name; });
+  return std::find(std::begin(kAfterwards), std::end(kAfterwards), setting) != std::end(kAfterwards);
 }
-
-}  // namespace
 
 fs::path stateFileFor(const fs::path& output) { return fs::path(output).concat(".unfinished"); }
 
@@ -41,7 +35,7 @@ std::string makingOf(const PaintRecipe& recipe) {
   if (recipe.painter) text += fmt::format("with {}\n", fileChecksum(recipe.painter->path));
   if (recipe.start) text += fmt::format("start {}\n", fileChecksum(recipe.start->path));
   for (const SettingText& setting : settingsOf(recipe)) {
-    if (changesPainting(setting.info.name) && (setting.info.name != "start" || !recipe.start))
+    if (!isOfLaying(setting.info.name) && (setting.info.name != "start" || !recipe.start))
       text += fmt::format("{} = {}\n", setting.info.name, setting.text);
   }
   return text;

@@ -5,6 +5,7 @@
 #include <filesystem>
 #include <functional>
 #include <string>
+#include <string_view>
 
 #include "paint/recipe.h"
 
@@ -12,6 +13,9 @@ namespace jugendstil::cli {
 
 // out.png -> out.png.unfinished
 std::filesystem::path stateFileFor(const std::filesystem::path& output);
+
+// Of the settings, those that only say what becomes of a finished painting.
+bool isOfLaying(std::string_view setting);
 
 // All that the painting depends on, as text: what only says what becomes of a finished one may change. Throws
 // Error where an input is missing.

@@ -4,11 +4,14 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <map>
+#include <set>
 
 #include "base/checksum.h"
 #include "base/error.h"
 #include "cli/calibration.h"
 #include "cli/options.h"
+#include "cli/paint_run.h"
 #include "cli/paint_state.h"
 #include "cli/painters.h"
 #include "cli/recipe_options.h"
@@ -16,7 +19,7 @@
 #include "cli/vary.h"
 #include "image/picture_file.h"
 #include "paint/first_state.h"
-#include "recipe/recipe_reader.h"
+#include "recipe/recipe_file.h"
 #include "recipe/recipe_writer.h"
 #include "report/sheet.h"
 
@@ -168,6 +171,31 @@ bool isPainted(const PaintJob& job) {
          sameFile(known.network, asked.network);
 }
 
+// Cells that differ in nothing but how the painting is laid over the photo have one painting: that of the
+// first of them, which is given for each.
+std::vector<std::size_t> leadersOf(const std::vector<Cell>& cells) {
+  std::vector<std::size_t> leaders;
+  std::map<std::string, std::size_t> first;
+  for (std::size_t i = 0; i < cells.size(); ++i) {
+    const PaintRecipe& recipe = cells[i].job.recipe;
+    leaders.push_back(paintsAtOnce(recipe) ? i : first.try_emplace(makingOf(recipe), i).first->second);
+  }
+  return leaders;
+}
+
+// The cell's job, which lays the leader's painting over the photo where that is there by now.
+PaintJob jobAfter(const Cell& leader, const Cell& cell) {
+  PaintJob job = cell.job;
+  const fs::path file = recipePathFor(leader.job.output);
+  std::error_code code;
+  if (&leader == &cell || !fs::exists(file, code)) return job;
+  const PaintRecipe known = parsePaintRecipe(readRecipe(file), file);
+  if (!known.result || !known.result->finished) return job;
+  job.recipe.painting = known.painting;
+  job.earlier = known.result;
+  return job;
+}
+
 void writeSheet(const PaintTable& table, const std::vector<Cell>& cells, std::size_t across) {
   SheetOptions options;
   options.title = fmt::format("{} paintings", cells.size());
@@ -221,7 +249,7 @@ std::string timeFor(const std::vector<PaintWork>& works, const std::vector<bool>
   const fs::path cache = calibrationFile();
   double seconds = 0;
   for (std::size_t i = 0; i < works.size(); ++i) {
-    if (painted[i]) continue;
+    if (painted[i] || works[i].key.empty()) continue;
     const auto rate = knownRate(cache, works[i].key);
     if (!rate) return "";
     seconds += *rate * works[i].work;
@@ -232,9 +260,10 @@ std::string timeFor(const std::vector<PaintWork>& works, const std::vector<bool>
 int foretellTable(const std::vector<Cell>& cells, const fs::path& folder) {
   for (const Cell& cell : cells) say(stdout, "{}\n", cell.job.output.string());
   say(stdout, "{} paintings and {}; each like this one:\n", cells.size(), (folder / "sheet.png").string());
+  const std::vector<std::size_t> leaders = leadersOf(cells);
   std::vector<const Cell*> missing;
-  for (const Cell& cell : cells) {
-    if (!isPainted(cell.job)) missing.push_back(&cell);
+  for (std::size_t i = 0; i < cells.size(); ++i) {
+    if (leaders[i] == i && !isPainted(cells[i].job)) missing.push_back(&cells[i]);
   }
   PaintJob first = missing.empty() ? cells.front().job : missing.front()->job;
   first.makesFolder = true;
@@ -242,8 +271,12 @@ int foretellTable(const std::vector<Cell>& cells, const fs::path& folder) {
   runPaintJob(first);
   double seconds = 0;
   for (const Cell* cell : missing) seconds += paintTime(cell->job)(cell->job.recipe.settings);
-  say(stdout, "time for {} {}: about {}\n", missing.size() == cells.size() ? "all" : "the missing",
+  const auto paintings = std::set<std::size_t>(leaders.begin(), leaders.end()).size();
+  say(stdout, "time for {} {}: about {}\n", missing.size() == paintings ? "all" : "the missing",
       missing.size(), duration(seconds));
+  if (paintings < cells.size())
+    say(stdout, "the other {} are one of these, laid over the photo in another way\n",
+        cells.size() - paintings);
   return 0;
 }
 
@@ -274,8 +307,9 @@ int runPaintTable(const PaintTable& table) {
     say(stderr, "{} of {} paintings are there already and kept\n", kept, cells.size());
   // A damaged picture is to be told of now, not in the middle of the night.
   std::vector<PaintWork> works(cells.size());
+  const std::vector<std::size_t> leaders = leadersOf(cells);
   for (std::size_t i = 0; i < cells.size(); ++i)
-    if (!painted[i]) works[i] = workOf(cells[i].job);
+    if (!painted[i] && leaders[i] == i) works[i] = workOf(cells[i].job);
   fs::create_directories(folder, code);
   if (code) throw Error(fmt::format("cannot make the folder {}: {}", folder.string(), code.message()));
   const auto layOut = [&] { writeSheet(table, cells, columnsOf(table, cells.size())); };
@@ -284,7 +318,7 @@ int runPaintTable(const PaintTable& table) {
     if (table.base.progress == ProgressStyle::bar || table.base.progress == ProgressStyle::lines)
       say(stderr, "painting {} of {}{}: {}\n", i + 1, cells.size(), timeFor(works, painted),
           cells[i].caption);
-    const int result = runPaintJob(cells[i].job);
+    const int result = runPaintJob(jobAfter(cells[leaders[i]], cells[i]));
     painted[i] = true;
     if (result == 0) continue;
     layOut();

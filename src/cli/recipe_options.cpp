@@ -11,7 +11,7 @@
 #include "base/error.h"
 #include "cli/say.h"
 #include "paint/first_state.h"
-#include "recipe/recipe_reader.h"
+#include "recipe/recipe_file.h"
 #include "recipe/user_defaults.h"
 
 namespace jugendstil::cli {

@@ -11,8 +11,7 @@
 #include "base/words.h"
 #include "cli/say.h"
 #include "cli/shelf_request.h"
-#include "image/colour.h"
-#include "image/oklab.h"
+#include "image/display_oklab.h"
 #include "image/picture_file.h"
 #include "report/sheet.h"
 #include "report/shelf_page.h"
@@ -43,8 +42,7 @@ ShelfSearch searchOf(const ShelfRequest& r) {
     if (!colour)
       throw UsageError(
           fmt::format("--colour is like #204060 or #246, not \"{}\"", textOf(r.given, "colour")));
-    search.colour =
-        oklabOf({srgbToLinear((*colour)[0]), srgbToLinear((*colour)[1]), srgbToLinear((*colour)[2])});
+    search.colour = oklabOfDisplay(*colour);
   }
   if (search.like && search.colour)
     throw UsageError("--like and --colour each sort by themselves; give one of them");

@@ -3,6 +3,7 @@
 #pragma once
 
 #include <filesystem>
+#include <string>
 #include <vector>
 
 #include "image/image.h"
@@ -13,7 +14,9 @@ namespace jugendstil::cli {
 std::filesystem::path snapshotPath(const std::filesystem::path& output, int step);
 std::filesystem::path snapshotSheetPath(const std::filesystem::path& output);
 
-// Lays those that are there on the sheet; with none there is no sheet.
-void writeSnapshotSheet(const std::filesystem::path& output, const std::vector<int>& steps);
+// Lays those that are there on the sheet, all in one size, with the result itself behind them where it has a
+// caption; with none there is no sheet.
+void writeSnapshotSheet(const std::filesystem::path& output, const std::vector<int>& steps,
+                        const std::string& caption = "");
 
 }  // namespace jugendstil::cli

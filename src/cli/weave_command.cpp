@@ -7,7 +7,7 @@
 #include "cli/pipes.h"
 #include "cli/recipe_options.h"
 #include "cli/weave_job.h"
-#include "recipe/recipe_reader.h"
+#include "recipe/recipe_file.h"
 
 namespace jugendstil::cli {
 namespace {

@@ -24,7 +24,7 @@
 #include "cli/vary.h"
 #include "cli/weave_inputs.h"
 #include "image/picture_file.h"
-#include "recipe/recipe_reader.h"
+#include "recipe/recipe_file.h"
 #include "recipe/recipe_words.h"
 #include "recipe/recipe_writer.h"
 

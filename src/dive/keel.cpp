@@ -9,8 +9,8 @@
 #include "base/parallel.h"
 #include "image/box_mean.h"
 #include "image/colour.h"
+#include "image/display_oklab.h"
 #include "image/luma.h"
-#include "image/oklab.h"
 #include "image/planes.h"
 #include "paint/canvas.h"
 
@@ -79,10 +79,7 @@ struct Spread {
   }
 };
 
-Oklab labAt(const Image& picture, std::size_t i) {
-  const float* p = picture.pixel(i);
-  return oklabOf({srgbToLinear(p[0]), srgbToLinear(p[1]), srgbToLinear(p[2])});
-}
+Oklab labAt(const Image& picture, std::size_t i) { return oklabOfDisplay(picture.pixel(i)); }
 
 std::vector<Oklab> labOf(const Image& picture) {
   std::vector<Oklab> lab(picture.area());

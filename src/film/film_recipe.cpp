@@ -159,7 +159,8 @@ std::vector<SettingText> settingsOf(const FilmRecipe& recipe) {
 }
 
 bool settingOfFilms(const std::string& name) {
-  return name != "snapshots" && name != "finish" && name != "proof" && name != "depth" && name != "quality";
+  return name != "snapshots" && name != "until" && name != "finish" && name != "proof" && name != "depth" &&
+         name != "quality";
 }
 
 fs::path filmRecipePathFor(const std::string& output) {

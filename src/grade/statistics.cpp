@@ -71,10 +71,6 @@ float toneOf(const Oklab& colour) {
 
 float lightnessOfTone(float tone) { return std::cbrt(srgbToLinear(tone)); }
 
-Oklab oklabOfDisplay(const std::array<float, 3>& rgb) {
-  return oklabOf({srgbToLinear(rgb[0]), srgbToLinear(rgb[1]), srgbToLinear(rgb[2])});
-}
-
 std::array<float, 3> displayOf(const Oklab& colour) {
   const LinearRgb c = linearOf(colour);
   return {linearToSrgb(c.red), linearToSrgb(c.green), linearToSrgb(c.blue)};

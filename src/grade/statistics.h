@@ -6,8 +6,8 @@
 #include <vector>
 
 #include "grade/detail.h"
+#include "image/display_oklab.h"
 #include "image/image.h"
-#include "image/oklab.h"
 #include "image/stored_picture.h"
 
 namespace jugendstil {
@@ -46,8 +46,7 @@ GradeStatistics pooledStatistics(const std::vector<GradeStatistics>& parts);
 float toneOf(const Oklab& colour);
 float lightnessOfTone(float tone);
 
-// Display-encoded sRGB to Oklab and back.
-Oklab oklabOfDisplay(const std::array<float, 3>& rgb);
+// Display-encoded sRGB.
 std::array<float, 3> displayOf(const Oklab& colour);
 
 }  // namespace jugendstil

@@ -6,7 +6,7 @@
 #include <algorithm>
 
 #include "base/error.h"
-#include "recipe/recipe_reader.h"
+#include "recipe/recipe_file.h"
 #include "recipe/recipe_words.h"
 
 namespace jugendstil {

@@ -13,9 +13,8 @@
 #include "base/file_name.h"
 #include "base/one_thread.h"
 #include "base/parallel.h"
-#include "image/colour.h"
+#include "image/display_oklab.h"
 #include "image/luma.h"
-#include "image/oklab.h"
 #include "image/picture_file.h"
 #include "image/resample.h"
 
@@ -26,10 +25,7 @@ namespace {
 constexpr float kLightness = 0.4F;
 constexpr std::size_t kMaxDrawing = std::size_t{64} << 20;
 
-Oklab oklabAt(const Image& photo, std::size_t pixel) {
-  const float* p = photo.pixel(pixel);
-  return oklabOf({srgbToLinear(p[0]), srgbToLinear(p[1]), srgbToLinear(p[2])});
-}
+Oklab oklabAt(const Image& photo, std::size_t pixel) { return oklabOfDisplay(photo.pixel(pixel)); }
 
 // f(pixel) everywhere.
 template <typename F>
@@ -80,7 +76,7 @@ Image maskOfTones(const Image& photo, double from, double to, double soft) {
 }
 
 Image maskOfColour(const Image& photo, const std::array<float, 3>& colour, double within) {
-  const Oklab wanted = oklabOf({srgbToLinear(colour[0]), srgbToLinear(colour[1]), srgbToLinear(colour[2])});
+  const Oklab wanted = oklabOfDisplay(colour);
   const auto reach = static_cast<float>(within / 100);
   return maskBy(photo, [&](std::size_t i) {
     const Oklab c = oklabAt(photo, i);

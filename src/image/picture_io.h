@@ -103,7 +103,8 @@ bool isOfMetadata(const std::string& name);
 // PNG's makes a text of every word, but the format has names for a few only; OpenEXR has none for EXIF.
 OIIO::ImageSpec withoutForeignTags(OIIO::ImageSpec spec, std::string_view format);
 
-// How files of this extension are compressed.
+// How files of this extension are compressed; and that those which would be dated are not, unless they are
+// already.
 void setCompression(OIIO::ImageSpec& spec, const std::string& extension, const Encoding& encoding);
 
 }  // namespace jugendstil

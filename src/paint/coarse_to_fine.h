@@ -18,6 +18,7 @@ struct LevelStep {
   int step = 0;  // of the level, from 0
   LevelRun& run;
   const LossTerms* loss = nullptr;  // null: it made things worse and was taken back
+  int calmAt = 0;                   // after how many steps the level was calm; 0: not yet
 };
 
 struct LevelCourse {
@@ -27,11 +28,19 @@ struct LevelCourse {
   std::function<void(LevelRun&)> restore;
   // The easel of a level with its drawing held, which stays until the next one is asked for.
   std::function<Easel&(std::size_t level)> easel;
+  // Asked after each step, with how many were done of the level: whether the rest would change nothing to be
+  // seen. The pace then falls within a few steps to where it would have ended. `calmAt` says after how many
+  // it was so before the course was stopped; 0: not yet.
+  std::function<bool(LevelRun&, int done)> calm;
+  int calmAt = 0;
   // After each step. Stopped ends the course with the state reached; Error goes through.
   std::function<void(const LevelStep&)> stepped;
   // After each level but one that was stopped; false ends the course there.
   std::function<bool(LevelRun&)> ended;
 };
+
+// Steps of a level that are still done once it is calm.
+inline constexpr int kCalmSteps = 10;
 
 struct CourseResult {
   Image picture;  // at the size of the level reached; values may leave [0, 1]

@@ -42,7 +42,7 @@ double measuredRate(const Chain& chain, const PaintInputs& inputs, const PaintSe
   trial.brushwork = false;
   trial.levels = 1;
   trial.steps = {kTrialSteps};
-  trial.snapshots = 0;
+  trial.snapshots = {};
   trial.proof = trial.finish = false;
   // A panorama's short side must not fall below what can be painted.
   const double aspect =

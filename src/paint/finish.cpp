@@ -7,9 +7,8 @@
 #include "base/error.h"
 #include "base/parallel.h"
 #include "grade/gamut.h"
-#include "image/colour.h"
+#include "image/display_oklab.h"
 #include "image/layer.h"
-#include "image/oklab.h"
 
 namespace jugendstil {
 namespace {
@@ -17,10 +16,7 @@ namespace {
 // Below this chroma a colour's hue is chance.
 constexpr float kGrey = 0.02F;
 
-Oklab oklabAt(const Image& image, std::size_t pixel) {
-  const float* p = &image.pixels[pixel * 3];
-  return oklabOf({srgbToLinear(p[0]), srgbToLinear(p[1]), srgbToLinear(p[2])});
-}
+Oklab oklabAt(const Image& image, std::size_t pixel) { return oklabOfDisplay(image.pixel(pixel)); }
 
 // The painting's lightness and chroma in the photo's hue. Where the photo is grey it has none to give, and
 // the painting's colour goes.

@@ -10,6 +10,7 @@
 #include "base/error.h"
 #include "base/stop.h"
 #include "image/mask.h"
+#include "paint/calm.h"
 #include "paint/coarse_to_fine.h"
 #include "paint/easel.h"
 #include "paint/enlarge.h"
@@ -44,6 +45,7 @@ struct Place {
   bool enlarging = false;
   std::size_t level = 0;  // or stage of enlarging
   int steps = 0;          // of it
+  int calmAt = 0;         // after how many of them it was calm; 0: not yet
 };
 
 // One painting on its way.
@@ -94,6 +96,8 @@ class Work {
     with.value(steps_);
     with.value(result_.loss);
     with.value(result_.recovered);
+    with.value(result_.spared);
+    if (settings_.untilGood) calm_.exchange(with);
     with.value(result_.last);
     if (callbacks_.keeping.more) callbacks_.keeping.more(with);
     if (!place_.enlarging) return;
@@ -140,6 +144,8 @@ class Work {
     LevelCourse course;
     course.level = place_.level;
     course.step = place_.steps;
+    course.calmAt = place_.calmAt;
+    if (settings_.untilGood) course.calm = [&](LevelRun& run, int done) { return isCalm(run, done); };
     if (kept_) {
       course.restore = [&](LevelRun& run) {
         run.exchange(*kept_);
@@ -149,6 +155,7 @@ class Work {
     course.easel = [&](std::size_t l) -> Easel& { return easelFor(l); };
     course.stepped = [&](const LevelStep& step) { stepped(step); };
     course.ended = [&](LevelRun&) {
+      calm_ = {};
       easel_.reset();  // before the next level's picture is made
       return true;
     };
@@ -175,11 +182,21 @@ class Work {
           "or another reference",
           step.level + 1, plan_.levels.size()));
     }
-    if (callbacks_.snapshot && settings_.snapshots > 0 && ++steps_ % settings_.snapshots == 0)
+    if (settings_.snapshots.after(++steps_) && callbacks_.snapshot)
       callbacks_.snapshot(clipped(step.run.picture()), steps_);
     const LevelPlan& level = plan_.levels[step.level];
-    place_ = {false, step.level, step.step + 1};
+    place_ = {false, step.level, step.step + 1, step.calmAt};
+    if (step.calmAt > 0 && step.step + 1 == step.calmAt + kCalmSteps) {
+      // Steps that are not to come count as done.
+      const int left = level.steps - step.step - 1;
+      result_.spared += left;
+      done_ += level.work() * left / level.steps;
+    }
     tell(step.level, step.step, level.steps, level.work(), &step.run);
+  }
+
+  bool isCalm(LevelRun& run, int done) {
+    return done % Calm::kEvery == 0 && calm_.look(run.picture(), done, plan_.levels[place_.level].steps);
   }
 
   // --- Brush-work.
@@ -240,6 +257,7 @@ class Work {
   std::optional<Easel> easel_;
   Image current_;
   EnlargingState enlarging_;
+  Calm calm_;
   PaintResult result_;
   Place place_;
   double done_ = 0;

@@ -45,6 +45,7 @@ struct PaintResult {
   LossTerms loss;
   PaintProgress last;
   int recovered = 0;  // times a bad step was taken back
+  int spared = 0;     // steps that were not needed, where settings.untilGood looked for them
   // Why the state could not be kept; empty where it was, or where it need not be.
   std::string notKept;
 };

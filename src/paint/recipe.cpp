@@ -21,7 +21,7 @@ class Parser : RecipeReader {
     head("paint");
     allow(root(),
           {"recipe", "command", "picture", "photo", "reference", "part", "mask", "painter", "start",
-           "network", "settings", "result"},
+           "network", "settings", "painting", "result"},
           "key");
     PaintRecipe recipe;
     recipe.picture = nameOfUtf8(text(root(), "picture")).native();
@@ -36,11 +36,19 @@ class Parser : RecipeReader {
       setPaintSetting(recipe.settings, name, value);
       recipe.given.push_back(name);
     });
+    painting(recipe);
     result(recipe);
     return recipe;
   }
 
  private:
+  void painting(PaintRecipe& recipe) const {
+    const toml::table* table = tableOf(root().get("painting"), "painting");
+    if (table == nullptr) return;
+    allow(*table, {"file", "checksum", "making"}, "key");
+    recipe.painting = {inputIn(*table, "painting"), text(*table, "making")};
+  }
+
   void result(PaintRecipe& recipe) const {
     const toml::table* table = tableOf(root().get("result"), "result");
     if (table == nullptr) return;
@@ -80,6 +88,9 @@ std::string paintRecipeText(const PaintRecipe& recipe, const fs::path& folder) {
   out += "\n[settings]\n";
   for (const SettingInfo& info : paintSettingTable())
     out += settingLine(info, paintSettingText(recipe.settings, info.name));
+  if (recipe.painting)
+    out += fmt::format("\n[painting]\n{}making = {}\n", inputLines(recipe.painting->file, folder),
+                       tomlText(recipe.painting->making));
   if (!recipe.result) return out;
   const RecipeResult& r = *recipe.result;
   out += fmt::format("\n[result]\nversion = {}\nfinished = {}\nwidth = {}\nheight = {}\nseconds = {:.1f}\n",

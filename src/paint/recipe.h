@@ -23,6 +23,12 @@ struct RecipeResult {
   LossTerms loss;
 };
 
+// The painting by itself, as it was before it was laid over the photo; its mask is its transparency.
+struct RecipePainting {
+  RecipeInput file;    // the picture itself, or a file beside it
+  std::string making;  // a checksum of all that it depends on
+};
+
 struct PaintRecipe {
   std::string picture;  // file name of the result, beside the recipe
   std::optional<RecipeInput> photo;
@@ -33,7 +39,8 @@ struct PaintRecipe {
   std::optional<RecipeInput> start;    // where settings.start is a file
   std::optional<RecipeInput> network;
   PaintSettings settings;
-  std::vector<std::string> given;  // names of the settings that the text holds
+  std::vector<std::string> given;          // names of the settings that the text holds
+  std::optional<RecipePainting> painting;  // of a result that is finished
   std::optional<RecipeResult> result;
 };
 

@@ -18,6 +18,7 @@ namespace {
 
 const std::vector<std::pair<std::string, SolverKind>> kSolvers{{"adam", SolverKind::adam},
                                                                {"lbfgs", SolverKind::lbfgs}};
+const std::vector<std::pair<std::string, bool>> kUntil{{"steps", false}, {"good", true}};
 const std::vector<std::pair<std::string, PrecisionChoice>> kPrecisions{
     {"auto", PrecisionChoice::automatic}, {"full", PrecisionChoice::full}, {"half", PrecisionChoice::half}};
 
@@ -62,6 +63,18 @@ std::size_t parseMemory(std::string_view text) {
 
 std::string memoryText(std::size_t bytes) {
   return bytes == 0 ? std::string("auto") : fmt::format("{}M", bytes >> 20);
+}
+
+SnapshotSteps parseSnapshots(std::string_view text) {
+  if (text.find(',') == std::string_view::npos) return {wholeSetting("snapshots", text, 0, 100000), {}};
+  SnapshotSteps steps;
+  for (const std::string& part : splitAt(text, ','))
+    steps.at.push_back(wholeSetting("snapshots", part, 1, 100000));
+  return steps;
+}
+
+std::string snapshotText(const SnapshotSteps& steps) {
+  return steps.at.empty() ? std::to_string(steps.every) : fmt::format("{}", fmt::join(steps.at, ","));
 }
 
 using S = PaintSettings;
@@ -129,6 +142,11 @@ const std::vector<SettingEntry<S>>& entries() {
        [](const S& s) {
          return s.steps.empty() ? std::string("auto") : fmt::format("{}", fmt::join(s.steps, ","));
        }},
+      {{"until", "steps|good",
+        "when a level ends: with its last step, or as soon as nothing visible changes any more (steps)",
+        false},
+       [](S& s, T t) { s.untilGood = choiceSetting("until", t, kUntil); },
+       [](const S& s) { return wordOf(s.untilGood, kUntil); }},
       {{"levels", "N", "sizes painted one after the other, coarse to fine (auto)", false},
        [](S& s, T t) { s.levels = wholeOrAutoSetting("levels", t, 1, 8); },
        [](const S& s) { return autoOr(s.levels); }},
@@ -197,9 +215,11 @@ const std::vector<SettingEntry<S>>& entries() {
       {{"quality", "0..100", "of a JPEG (auto: 95) or WebP (auto: 92)", false},
        [](S& s, T t) { s.encoding.quality = qualitySetting("quality", t); },
        [](const S& s) { return qualityText(s.encoding.quality); }},
-      {{"snapshots", "N", "keep the picture every N steps, beside the result (0: never)", true},
-       [](S& s, T t) { s.snapshots = wholeSetting("snapshots", t, 0, 100000); },
-       [](const S& s) { return std::to_string(s.snapshots); }},
+      {{"snapshots", "N|N,N...",
+        "keep the picture every N steps, or after these, beside the result and side by side (0: never)",
+        false},
+       [](S& s, T t) { s.snapshots = parseSnapshots(t); },
+       [](const S& s) { return snapshotText(s.snapshots); }},
       {{"threads", "N", "processors used (auto: all)", false},
        [](S& s, T t) { s.threads = wholeOrAutoSetting("threads", t, 1, 1024); },
        [](const S& s) { return autoOr(s.threads); }},
@@ -211,6 +231,11 @@ const std::vector<SettingEntry<S>>& entries() {
 }
 
 }  // namespace
+
+bool SnapshotSteps::after(int step) const {
+  if (step <= 0) return false;
+  return at.empty() ? every > 0 && step % every == 0 : std::find(at.begin(), at.end(), step) != at.end();
+}
 
 const std::vector<SettingInfo>& paintSettingTable() {
   static const std::vector<SettingInfo> table = settingInfos(entries());

@@ -22,6 +22,15 @@ namespace jugendstil {
 enum class SolverKind { adam, lbfgs };
 enum class PrecisionChoice { automatic, full, half };
 
+// After which steps the picture is kept.
+struct SnapshotSteps {
+  int every = 0;        // 0: not by count
+  std::vector<int> at;  // these alone, from 1
+
+  bool wanted() const { return every > 0 || !at.empty(); }
+  bool after(int step) const;
+};
+
 struct PaintSettings {
   double likeness = 50;  // 0 to 100
   double stroke = 1;     // size of the reference's brush-work relative to the picture
@@ -33,6 +42,7 @@ struct PaintSettings {
   std::vector<std::pair<std::string, double>> emphasis;  // bands not named count 1
   SolverKind solver = SolverKind::adam;
   std::vector<int> steps;  // coarse to fine; empty: chosen by level
+  bool untilGood = false;  // a level ends before its steps do where nothing visible changes any more
   int levels = 0;          // 0: chosen by size
   int longEdge = 0;        // pixels; 0: the photo's own, up to 1024
   int workingEdge = 0;     // pixels up to which losses are optimised; 0: chosen by the picture's area
@@ -46,8 +56,8 @@ struct PaintSettings {
   bool proof = false;      // stop before the last level: a small picture of what the whole will look like
   std::uint64_t seed = 1;
   Encoding encoding;  // of the picture's file
-  int snapshots = 0;  // keep the picture every so many steps; 0: never
-  int threads = 0;    // 0: all processors
+  SnapshotSteps snapshots;
+  int threads = 0;  // 0: all processors
   PrecisionChoice precision = PrecisionChoice::automatic;
 };
 

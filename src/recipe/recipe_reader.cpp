@@ -8,27 +8,12 @@
 #include <cmath>
 
 #include "base/error.h"
-#include "base/file.h"
 #include "base/utf8.h"
+#include "recipe/recipe_file.h"
 
 namespace jugendstil {
 
 namespace fs = std::filesystem;
-
-std::string readRecipe(const fs::path& file) {
-  constexpr std::size_t kMostBytes = std::size_t{1} << 20;
-  return readFile(file, kMostBytes);
-}
-
-std::string recipeCommand(std::string_view text, const fs::path& file) {
-  return TomlReader(text, file).root()["command"].value_or(std::string("paint"));
-}
-
-const std::vector<std::string>& recipeCommands() {
-  static const std::vector<std::string> commands{"paint",   "grade", "film", "weave",
-                                                 "amplify", "dive",  "learn"};
-  return commands;
-}
 
 RecipeReader::RecipeReader(std::string_view text, const fs::path& file)
     : TomlReader(text, file), folder_(fs::absolute(file).parent_path()) {}

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "recipe/user_defaults.h"
 
+#include "recipe/recipe_file.h"
 #include "recipe/recipe_reader.h"
 
 namespace jugendstil {

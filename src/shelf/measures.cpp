@@ -7,7 +7,7 @@
 #include <limits>
 
 #include "image/box_mean.h"
-#include "image/colour.h"
+#include "image/display_oklab.h"
 #include "image/resample.h"
 
 namespace jugendstil {
@@ -82,10 +82,7 @@ std::vector<Weighted<N>> groups(const std::vector<Weighted<N>>& points, int coun
 
 std::vector<Oklab> labOf(const Image& picture) {
   std::vector<Oklab> lab(picture.area());
-  for (std::size_t i = 0; i < lab.size(); ++i) {
-    const float* p = picture.pixel(i);
-    lab[i] = oklabOf({srgbToLinear(p[0]), srgbToLinear(p[1]), srgbToLinear(p[2])});
-  }
+  for (std::size_t i = 0; i < lab.size(); ++i) lab[i] = oklabOfDisplay(picture.pixel(i));
   return lab;
 }
 

@@ -8,9 +8,11 @@
 #include <sys/wait.h>
 #include <unistd.h>
 
+#include <chrono>
 #include <cmath>
 #include <csignal>
 #include <limits>
+#include <thread>
 
 #include "base/atomic_file.h"
 #include "base/error.h"
@@ -283,6 +285,22 @@ TEST(PictureFile, PngInMemoryComesBack) {
               decodedPng(whole.substr(0, whole.size() / 2));
             }).find("a picture inside the file"),
             std::string::npos);
+}
+
+TEST(PictureFile, TheSamePictureIsTheSameFileLater) {
+  const TemporaryFolder folder;
+  const Image image = sample(20, 16);
+  const char* const names[] = {"a.tif", "a.exr", "a.png", "a.jpg", "a.webp"};
+  std::vector<std::string> before;
+  for (const char* name : names) {
+    writePicture(folder / name, image, Depth::eight);
+    before.push_back(contentOf(folder / name));
+  }
+  std::this_thread::sleep_for(std::chrono::milliseconds(1100));  // files tell seconds
+  for (std::size_t i = 0; i < std::size(names); ++i) {
+    writePicture(folder / names[i], image, Depth::eight);
+    EXPECT_TRUE(contentOf(folder / names[i]) == before[i]) << names[i];
+  }
 }
 
 }  // namespace

@@ -84,6 +84,32 @@ TEST_P(Keeping, StoppedAnywhereItGoesOnToTheSameBytes) {
   EXPECT_EQ(result.recovered, whole.recovered);
 }
 
+TEST(KeepingUntilGood, StoppedAnywhereItEndsAtTheSameStep) {
+  const PaintInputs inputs{sample(64, 48), {{sample(80, 70, 9), 1}}};
+  PaintSettings settings;
+  settings.levels = 1;
+  settings.steps = {400};
+  settings.brushwork = false;
+  settings.untilGood = true;
+  const PaintResult whole = paint(smallChain(), inputs, settings, {});
+  ASSERT_GT(whole.spared, 100);
+  const TemporaryFolder folder;
+  PaintResult result;
+  int runs = 0;
+  for (; !result.finished && runs < 200; ++runs) {
+    PaintCallbacks callbacks;
+    callbacks.keeping = {folder / "p.unfinished", "a making", std::chrono::seconds(0), {}, {}};
+    int told = 0;
+    callbacks.progress = [&](const PaintProgress&) {
+      if (++told > 7) throw Stopped();
+    };
+    result = paint(smallChain(), inputs, settings, callbacks);
+  }
+  EXPECT_GT(runs, 3);
+  EXPECT_EQ(result.picture.pixels, whole.picture.pixels);
+  EXPECT_EQ(result.spared, whole.spared);
+}
+
 TEST_P(Keeping, AfterACrashNoMoreThanTheLastStepIsLost) {
   const PaintResult whole = paint(smallChain(), inputs(), settings(), {});
   EXPECT_THROW(run<Crash>(9), Crash);

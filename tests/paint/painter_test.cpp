@@ -13,6 +13,7 @@
 #include "grade/recolour.h"
 #include "image/resample.h"
 #include "paint/appraisal.h"
+#include "paint/calm.h"
 #include "paint/easel.h"
 #include "paint/estimate.h"
 #include "paint/reference.h"
@@ -96,7 +97,7 @@ TEST(Painter, AProofAndALargerPaintingHaveTheSameStrokes) {
   const PaintInputs inputs{sample(150, 101), reference()};
   PaintSettings settings = quick();
   settings.workingEdge = 64;
-  settings.snapshots = 3;
+  settings.snapshots.every = 3;
   // After the last step of each level, before brush-work.
   const auto levels = [&] {
     std::vector<Image> seen;
@@ -339,7 +340,7 @@ TEST(Painter, AStartOfAnotherFormatIsCutNotStretched) {
 
 TEST(Painter, SnapshotsComeWhenAsked) {
   PaintSettings settings = quick();
-  settings.snapshots = 10;
+  settings.snapshots.every = 10;
   std::vector<int> steps;
   PaintCallbacks callbacks;
   callbacks.snapshot = [&](const Image& image, int step) {
@@ -348,6 +349,39 @@ TEST(Painter, SnapshotsComeWhenAsked) {
   };
   paint(smallChain(), {sample(64, 64), reference()}, settings, callbacks);
   EXPECT_EQ(steps, (std::vector<int>{10, 20}));
+  steps.clear();
+  settings.snapshots = {0, {3, 14}};
+  paint(smallChain(), {sample(64, 64), reference()}, settings, callbacks);
+  EXPECT_EQ(steps, (std::vector<int>{3, 14}));
+}
+
+TEST(Painter, EndsWhereNothingVisibleChangesAnyMore) {
+  const PaintInputs inputs{sample(64, 48), reference()};
+  PaintSettings settings = quick();
+  settings.brushwork = false;
+  settings.steps = {600};
+  int steps = 0;
+  double done = 0;
+  PaintCallbacks callbacks;
+  callbacks.progress = [&](const PaintProgress& p) {
+    ++steps;
+    EXPECT_GT(p.done, done);
+    done = p.done;
+  };
+  const PaintResult whole = paint(smallChain(), inputs, settings, callbacks);
+  EXPECT_EQ(steps, 1200);
+  EXPECT_EQ(whole.spared, 0);
+  settings.untilGood = true;
+  steps = 0;
+  done = 0;
+  const PaintResult good = paint(smallChain(), inputs, settings, callbacks);
+  EXPECT_NEAR(done, 1, 1e-9);
+  EXPECT_GT(good.spared, 300);
+  EXPECT_EQ(steps + good.spared, 1200);
+  EXPECT_TRUE(good.finished);
+  // The steps went somewhere, and far more than what was left out.
+  const Image photo = inputs.photo;
+  EXPECT_LT(visibleChange(whole.picture, good.picture), visibleChange(whole.picture, photo) / 4);
 }
 
 TEST(Painter, OpacityNothingIsThePhoto) {

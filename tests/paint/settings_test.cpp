@@ -30,8 +30,8 @@ TEST(Settings, ValuesRoundTrip) {
       {"content", "structure"}, {"start", "/a b/c.png"}, {"steps", "10,20,30"},
       {"levels", "4"},          {"long-edge", "512"},    {"trim", "0.05"},
       {"trim", "auto"},         {"opacity", "0.8"},      {"seed", "4294967295"},
-      {"snapshots", "25"},      {"threads", "2"},        {"precision", "half"},
-      {"working-edge", "700"},  {"brushwork", "no"}};
+      {"snapshots", "25"},      {"until", "good"},       {"threads", "2"},
+      {"precision", "half"},    {"working-edge", "700"}, {"brushwork", "no"}};
   for (const auto& [name, value] : values) {
     PaintSettings settings;
     setPaintSetting(settings, name, value);

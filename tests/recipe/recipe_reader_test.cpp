@@ -4,6 +4,7 @@
 #include <gtest/gtest.h>
 
 #include "base/error.h"
+#include "recipe/recipe_file.h"
 #include "support/support.h"
 
 namespace jugendstil {

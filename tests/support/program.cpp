@@ -1,17 +1,14 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "support/program.h"
 
-#include <fcntl.h>
 #include <fmt/format.h>
 #include <gtest/gtest.h>
-#include <signal.h>
-#include <sys/resource.h>
 #include <sys/wait.h>
 #include <unistd.h>
 
 #include <algorithm>
-#include <cstdlib>
 
+#include "support/running.h"
 #include "support/support.h"
 
 namespace testing_support {
@@ -19,49 +16,6 @@ namespace testing_support {
 namespace fs = std::filesystem;
 
 namespace {
-
-void setStream(int stream, const std::string& what, const fs::path& kept) {
-  if (what == "closed") {
-    close(stream);
-    return;
-  }
-  const int file = open(what.empty() ? kept.c_str() : what.c_str(), O_CREAT | O_WRONLY, 0600);
-  dup2(file, stream);
-  close(file);
-}
-
-pid_t start(const std::vector<std::string>& words, const fs::path& folder, const fs::path& logs,
-            const Surroundings& around) {
-  const pid_t child = fork();
-  if (child != 0) return child;
-  if (chdir(folder.c_str()) != 0) _exit(126);
-  setStream(STDOUT_FILENO, around.out, logs / "out");
-  setStream(STDERR_FILENO, around.err, logs / "err");
-  if (!around.in.empty()) {
-    const int file = open(around.in.c_str(), O_RDONLY);
-    dup2(file, STDIN_FILENO);
-    close(file);
-  }
-  // What tests see is not to hang on the defaults and the shelf of whoever runs them.
-  setenv("XDG_CONFIG_HOME", (logs / "config").c_str(), 1);
-  setenv("XDG_DATA_HOME", (logs / "data").c_str(), 1);
-  if (around.fileSize > 0) {
-    const rlimit limit{around.fileSize, around.fileSize};
-    setrlimit(RLIMIT_FSIZE, &limit);
-  }
-  for (const std::string& pair : around.environment) {
-    const auto equals = pair.find('=');
-    setenv(pair.substr(0, equals).c_str(), pair.substr(equals + 1).c_str(), 1);
-  }
-  std::vector<char*> arguments;
-  std::string program = JUGENDSTIL_PROGRAM;
-  arguments.push_back(program.data());
-  std::vector<std::string> copies = words;
-  for (std::string& w : copies) arguments.push_back(w.data());
-  arguments.push_back(nullptr);
-  execv(program.c_str(), arguments.data());
-  _exit(127);
-}
 
 int exitCode(int status) { return WIFEXITED(status) ? WEXITSTATUS(status) : 128 + WTERMSIG(status); }
 
@@ -81,9 +35,7 @@ std::vector<std::string> withFaults(std::vector<std::string> environment) {
 RunResult runProgram(const std::vector<std::string>& words, const fs::path& folder,
                      const Surroundings& around) {
   const TemporaryFolder logs;
-  int status = 0;
-  waitpid(start(words, folder, logs.path, around), &status, 0);
-  return resultOf(status, logs.path);
+  return resultOf(Running(words, folder, logs.path, around).wait(), logs.path);
 }
 
 void expectError(const std::vector<std::string>& words, const fs::path& folder, int code,
@@ -102,17 +54,14 @@ namespace {
 RunResult runAndSignalAt(const std::vector<std::string>& words, const fs::path& folder,
                          const std::function<bool(const fs::path& logs)>& when, int signal) {
   const TemporaryFolder logs;
-  const pid_t child = start(words, folder, logs.path, {});
-  int status = 0;
-  while (waitpid(child, &status, WNOHANG) == 0) {
-    if (when(logs.path)) {
-      kill(child, signal);
-      waitpid(child, &status, 0);
-      break;
-    }
+  Running program(words, folder, logs.path, {});
+  for (;;) {
+    if (const auto status = program.ended()) return resultOf(*status, logs.path);
+    if (when(logs.path)) break;
     usleep(2000);
   }
-  return resultOf(status, logs.path);
+  program.signal(signal);
+  return resultOf(program.wait(), logs.path);
 }
 
 }  // namespace

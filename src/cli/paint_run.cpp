@@ -1,33 +1,30 @@
 // SPDX-License-Identifier: Apache-2.0
-#include "cli/paint_job.h"
+#include "cli/paint_run.h"
 
 #include <fmt/format.h>
 
 #include <algorithm>
 #include <nlohmann/json.hpp>
 
-#include "base/atomic_file.h"
 #include "base/checksum.h"
 #include "base/error.h"
 #include "base/number.h"
 #include "base/parallel.h"
 #include "cli/calibration.h"
 #include "cli/interrupt.h"
+#include "cli/kept_painting.h"
 #include "cli/paint_inputs.h"
+#include "cli/paint_outputs.h"
 #include "cli/paint_state.h"
 #include "cli/painters.h"
 #include "cli/recipe_options.h"
 #include "cli/say.h"
 #include "cli/snapshots.h"
-#include "image/layered_file.h"
-#include "image/mask.h"
 #include "image/picture_file.h"
 #include "paint/estimate.h"
 #include "paint/finish.h"
-#include "recipe/recipe_reader.h"
 #include "recipe/recipe_words.h"
 #include "recipe/recipe_writer.h"
-#include "report/loss_chart.h"
 
 namespace jugendstil::cli {
 namespace {
@@ -102,11 +99,15 @@ Inputs readInputs(PaintRecipe& recipe, bool quiet) {
   return inputs;
 }
 
+int stepsOf(const PaintPlan& plan) {
+  int steps = 0;
+  for (const LevelPlan& level : plan.levels) steps += level.steps;
+  return steps;
+}
+
 std::string planLine(const PaintRecipe& recipe, const Image& photo, const PaintPlan& plan) {
   const Size size = plan.size();
   const Size optimised = plan.levels.back().picture;
-  int steps = 0;
-  for (const LevelPlan& level : plan.levels) steps += level.steps;
   const bool half = chosenPrecision(recipe.settings.precision) == Precision::half;
   const bool larger = size.width != optimised.width || size.height != optimised.height;
   const std::string first =
@@ -120,10 +121,11 @@ std::string planLine(const PaintRecipe& recipe, const Image& photo, const PaintP
   const std::string last = larger                   ? ", then enlarged with the reference's brush-work"
                            : plan.enlarging.empty() ? ""
                                                     : ", then the reference's brush-work laid in";
-  return fmt::format("painting {} ({}x{}) after {}: {}x{}, {}{} level{}, {} steps, {} precision{}",
+  return fmt::format("painting {} ({}x{}) after {}: {}x{}, {}{} level{}, {}{} steps, {} precision{}",
                      recipe.photo->path.filename().string(), photo.width, photo.height, afterWords(recipe),
                      size.width, size.height, first, plan.levels.size(), plan.levels.size() == 1 ? "" : "s",
-                     steps, half ? "half" : "full", last);
+                     recipe.settings.untilGood ? "at most " : "", stepsOf(plan), half ? "half" : "full",
+                     last);
 }
 
 // What is painted at once, a pixel of the working size, takes as long as so much laying in of brush-work.
@@ -161,9 +163,11 @@ Foretold foretold(const PaintRecipe& recipe, const Inputs& inputs, const PaintPl
 
 void printTime(const PaintJob& job, const Inputs& inputs, const PaintPlan& plan) {
   const Foretold time = foretold(job.recipe, inputs, plan);
-  say(stdout, "time: about {} ({})\n", duration(time.seconds),
-      time.known ? "from earlier work on this machine" : "from a short trial");
+  say(stdout, "time: {} {} ({})\n", job.recipe.settings.untilGood ? "at most" : "about",
+      duration(time.seconds), time.known ? "from earlier work on this machine" : "from a short trial");
 }
+
+PhotoFormat formatOf(const Inputs& inputs) { return {inputs.photo.depth, inputs.paint.photo.channels == 4}; }
 
 PaintPlan planOf(const PaintRecipe& recipe, const Inputs& inputs) {
   const Size photo{inputs.paint.photo.width, inputs.paint.photo.height};
@@ -187,91 +191,25 @@ void printPlan(const PaintJob& job, const Inputs& inputs, const PaintPlan& plan)
   tellSettings(settingsOf(job.recipe));
   say(stdout, "memory: about {} MB{}\n", plan.memory >> 20, plan.tiled ? ", in tiles" : "");
   printTime(job, inputs, plan);
-  if (job.toPipe)
-    say(stdout, "would write to standard output\n");
-  else
-    say(stdout, "would write {} and {}\n", job.output.string(), recipePathFor(job.output).string());
+  tellOutputs(job, formatOf(inputs));
 }
 
-Depth outputDepth(const Picture& photo) {
-  return photo.depth == Depth::eight ? Depth::eight : Depth::sixteen;
+std::string sparedWords(const PaintResult& result, const PaintPlan& plan) {
+  if (result.spared == 0) return {};
+  return fmt::format("; {} of {} steps were spared: they would have changed nothing to be seen",
+                     result.spared, stepsOf(plan));
 }
 
-// The photo below, the painting as it was painted above, its mask as transparency: so that work goes on by
-// hand.
-void writeLayers(const PaintJob& job, const PaintResult& result, Depth depth) {
-  Image above(result.photo.width, result.photo.height, 4, 1.0F);
-  const Image painting = inPalette(result.photo, result.painting, job.recipe.settings.palette);
-  for (std::size_t i = 0; i < above.area(); ++i) {
-    std::copy_n(&painting.pixels[i * 3], 3, &above.pixels[i * 4]);
-    if (!result.shown.empty()) above.pixels[i * 4 + 3] = result.shown.pixels[i];
+// Before hours of work: will there be such a step?
+void requireSnapshotSteps(const PaintJob& job, const PaintPlan& plan) {
+  for (const int step : job.recipe.settings.snapshots.at) {
+    if (step > stepsOf(plan))
+      throw UsageError(
+          fmt::format("--snapshots asks for step {}, and the painting has {} steps", step, stepsOf(plan)));
   }
-  writeOpenRaster(job.layers,
-                  {{"photo", result.photo},
-                   {"painting", std::move(above), job.recipe.settings.blend, job.recipe.settings.opacity}},
-                  result.picture, depth);
 }
 
-// Before hours of work: may all that is asked for be written?
-void requireNames(const PaintJob& job) {
-  requireWritableName(job.output);
-  requireEncoding(job.output, job.recipe.settings.encoding);
-  if (!job.layers.empty()) requireOpenRasterName(job.layers);
-  if (!job.chart.empty()) requireWritableName(job.chart);
-  requireOther(job.output, job.recipe.photo->path);
-}
-
-void requireFreeOutputs(const PaintJob& job) {
-  requireFree(job.output, job.force);
-  requireFree(recipePathFor(job.output), job.force);
-  for (const fs::path& more : {job.layers, job.chart}) {
-    if (!more.empty()) requireFree(more, job.force);
-  }
-  if (job.recipe.settings.snapshots > 0) requireFree(snapshotSheetPath(job.output), job.force);
-}
-
-// What the painting was like on its way.
-struct Course {
-  LossChart chart;
-  std::vector<int> snapshots;  // after so many steps
-
-  Course() {
-    for (const char* name : {"all", "style", "content", "colour", "smoothness", "range"})
-      chart.series.push_back({name, {}});
-  }
-  void take(const PaintProgress& p) {
-    if (p.enlarging) return;
-    if (p.step == 1) chart.levels.push_back(chart.series[0].values.size());
-    const LossTerms& l = p.loss;
-    const double terms[] = {l.total(), l.style, l.content, l.colour, l.smoothness, l.range};
-    for (std::size_t i = 0; i < chart.series.size(); ++i) chart.series[i].values.push_back(terms[i]);
-  }
-  void exchange(StateExchange& with) {
-    for (auto& series : chart.series) with.values(series.values);
-    with.values(chart.levels);
-    with.values(snapshots);
-  }
-};
-
-void writeCourse(const PaintJob& job, Course& course) {
-  if (!job.chart.empty()) {
-    course.chart.title =
-        fmt::format("{} after {}", job.recipe.photo->path.filename().string(), afterWords(job.recipe));
-    writePicture(job.chart, lossChart(course.chart), Depth::eight);
-  }
-  writeSnapshotSheet(job.output, course.snapshots);
-}
-
-void writeRecipe(const PaintJob& job, const RecipeResult& result) {
-  PaintRecipe recipe = job.recipe;
-  recipe.picture = job.output.filename().string();
-  if (job.fromPipe) recipe.photo.reset();  // what came through a pipe is gone
-  recipe.result = result;
-  writeFileAtomically(recipePathFor(job.output),
-                      paintRecipeText(recipe, fs::absolute(job.output).parent_path()));
-}
-
-void tellResult(const PaintJob& job, const PaintResult& result, double seconds) {
+void tellResult(const PaintJob& job, const PaintResult& result, const PaintPlan& plan, double seconds) {
   const fs::path recipe = recipePathFor(job.output);
   if (job.progress == ProgressStyle::json) {
     const nlohmann::json object{{"event", result.finished ? "done" : "stopped"},
@@ -280,6 +218,7 @@ void tellResult(const PaintJob& job, const PaintResult& result, double seconds) 
                                 {"width", result.picture.width},
                                 {"height", result.picture.height},
                                 {"seconds", seconds},
+                                {"spared", result.spared},
                                 {"loss", result.loss.total()}};
     sayJson(stdout, object);
     return;
@@ -289,8 +228,8 @@ void tellResult(const PaintJob& job, const PaintResult& result, double seconds) 
     return;
   }
   if (result.finished) {
-    say(stdout, "{}: {}x{}, painted in {}\n", job.shownOutput(), result.picture.width, result.picture.height,
-        duration(seconds));
+    say(stdout, "{}: {}x{}, painted in {}{}\n", job.shownOutput(), result.picture.width,
+        result.picture.height, duration(seconds), sparedWords(result, plan));
     if (job.recipe.settings.proof && !job.quiet && !job.toPipe)
       say(stdout, "for the whole painting: jugendstil redo {} --proof=no -o OUT\n", recipe.string());
     return;
@@ -329,7 +268,8 @@ PaintTime paintTime(const PaintJob& job) {
 namespace {
 
 // How a painting's state is kept, and what is kept along.
-StateKeeping keepingOf(const PaintJob& job, const PaintPlan& plan, Course& course, ProgressDisplay& display) {
+StateKeeping keepingOf(const PaintJob& job, const PaintPlan& plan, PaintCourse& course,
+                       ProgressDisplay& display) {
   StateKeeping keeping;
   if (job.toPipe || job.fromPipe) return keeping;
   keeping.file = stateFileFor(job.output);
@@ -343,15 +283,15 @@ StateKeeping keepingOf(const PaintJob& job, const PaintPlan& plan, Course& cours
   // After a crash the recipe is there to go on with.
   keeping.begun = [&] {
     try {
-      writeRecipe(job,
-                  {JUGENDSTIL_VERSION, false, plan.size().width, plan.size().height, display.seconds(), {}});
+      writePaintRecipe(
+          job, {JUGENDSTIL_VERSION, false, plan.size().width, plan.size().height, display.seconds(), {}});
     } catch (const Error&) {  // it is written again at the end, and must not cost the painting now
     }
   };
   return keeping;
 }
 
-PaintResult painted(const PaintJob& job, const Inputs& inputs, const PaintPlan& plan, Course& course,
+PaintResult painted(const PaintJob& job, const Inputs& inputs, const PaintPlan& plan, PaintCourse& course,
                     ProgressDisplay& display, bool& resumed) {
   const InterruptWatch interrupt;
   PaintCallbacks callbacks;
@@ -389,18 +329,6 @@ PaintResult painted(const PaintJob& job, const Inputs& inputs, const PaintPlan& 
   return result;
 }
 
-void writeAll(const PaintJob& job, const Inputs& inputs, const PaintResult& result, Course& course,
-              double seconds) {
-  writePicture(job.output, withAlphaOf(inputs.paint.photo, result.picture), outputDepth(inputs.photo),
-               inputs.photo.metadata.get(), job.recipe.settings.encoding);
-  if (!job.layers.empty()) writeLayers(job, result, outputDepth(inputs.photo));
-  writeCourse(job, course);
-  writeRecipe(job, {JUGENDSTIL_VERSION, result.finished, result.picture.width, result.picture.height, seconds,
-                    result.loss});
-  std::error_code code;
-  if (result.finished) fs::remove(stateFileFor(job.output), code);
-}
-
 }  // namespace
 
 int runPaintJob(const PaintJob& asked) {
@@ -414,8 +342,11 @@ int runPaintJob(const PaintJob& asked) {
   requirePlace(job.output, job.makesFolder);
   if (job.makesFolder && !job.dryRun) makeFolderFor(job.output);
   setThreads(job.recipe.settings.threads);
+  if (!again && layAgain(job)) return 0;
   Inputs inputs = readInputs(job.recipe, job.quiet);
+  if (!again && keepsBeside(job, formatOf(inputs))) requireFree(keptPaintingPath(job.output), job.force);
   const PaintPlan plan = planOf(job.recipe, inputs);
+  requireSnapshotSteps(job, plan);
   if (job.dryRun) {
     printPlan(job, inputs, plan);
     if (again) say(stdout, "would go on from {}\n", stateFileFor(job.output).string());
@@ -425,19 +356,20 @@ int runPaintJob(const PaintJob& asked) {
   if (!again) fs::remove(stateFileFor(job.output), code);
   if (job.tells()) say(stderr, "{}\n", planLine(job.recipe, inputs.paint.photo, plan));
   ProgressDisplay display(job.progress);
-  Course course;
+  PaintCourse course;
   bool resumed = false;
   const PaintResult result = painted(job, inputs, plan, course, display, resumed);
   const double seconds = display.seconds();
-  writeAll(job, inputs, result, course, seconds);
-  if (result.finished && !resumed)
+  writePainting(job, inputs.photo, inputs.paint.photo, result, course, seconds);
+  if (result.finished) fs::remove(stateFileFor(job.output), code);
+  if (result.finished && !resumed && result.spared == 0)
     learnRate(calibrationFile(), calibrationKeyOf(job.recipe), seconds / workFor(job.recipe, inputs, plan),
               seconds);
   if (result.recovered > 0 && !job.quiet) {
     say(stderr, "note: {} step{} made things worse and {} taken back\n", result.recovered,
         result.recovered == 1 ? "" : "s", result.recovered == 1 ? "was" : "were");
   }
-  tellResult(job, result, seconds);
+  tellResult(job, result, plan, seconds);
   return result.finished ? 0 : 130;
 }
 
