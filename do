@@ -8,7 +8,7 @@ packages=(g++ cmake ninja-build pkg-config ccache clang-format
   libdnnl-dev libopenimageio-dev libopencolorio-dev libonnx-dev libprotobuf-dev protobuf-compiler liblcms2-dev libeigen3-dev
   zlib1g-dev libtomlplusplus-dev libfmt-dev nlohmann-json3-dev libboost-program-options-dev
   libavformat-dev libavcodec-dev libavutil-dev libswscale-dev libswresample-dev
-  librsvg2-dev libpango1.0-dev libarchive-dev libsqlite3-dev
+  librsvg2-dev libpango1.0-dev libarchive-dev libsqlite3-dev libpugixml-dev
   libopencv-core-dev libopencv-imgproc-dev libopencv-video-dev libopencv-dnn-dev
   libgtest-dev libgmock-dev libbenchmark-dev fonts-dejavu-core)
 test_packages=(chromium zsh fish) # open the pages and take the completions that are written
@@ -82,6 +82,7 @@ case "${1:-}" in
     build/release/bench/jugendstil_amplify_bars
     build/release/bench/jugendstil_dive_bars
     build/release/bench/jugendstil_shelf_bars
+    build/release/bench/jugendstil_suits
     build/release/bench/jugendstil_learn_bars
     build/release/bench/jugendstil_tiles
     build/release/bench/jugendstil_proofs

@@ -34,24 +34,23 @@ const char* const kRedoUsage =
 
 po::options_description fileOptions(const char* photo) {
   auto files = optionGroup("Files");
-  files.add_options()("photo", po::value<std::string>()->value_name("PHOTO"), photo)(
+  files.add_options()("photo", textValue("PHOTO"), photo)(
       "towards", referencesValue(),
       "strengthen the patterns of these references, all words up to the next option; each may have a share "
-      "(@3)")("inside", po::value<std::string>()->value_name("MASK"), "only where the mask is white")(
-      "outside", po::value<std::string>()->value_name("MASK"), "only where the mask is black")(
-      "output,o", po::value<std::string>()->value_name("OUT|DIR/"),
+      "(@3)")("inside", textValue("MASK"), "only where the mask is white")("outside", textValue("MASK"),
+                                                                           "only where the mask is black")(
+      "output,o", textValue("OUT|DIR/"),
       "the picture to write, or the folder for several; - for standard output");
   return files;
 }
 
 void addNetworkOption(po::options_description& files) {
-  files.add_options()("network", po::value<std::string>()->value_name("FILE.onnx"),
-                      "another feature network (ONNX)");
+  files.add_options()("network", textValue("FILE.onnx"), "another feature network (ONNX)");
 }
 
 po::options_description severalOptions() {
   auto options = optionGroup("Several pictures");
-  options.add_options()("vary", po::value<std::vector<std::string>>()->value_name("SETTING=A,B,..."),
+  options.add_options()("vary", textsValue("SETTING=A,B,..."),
                         "a picture for each value, laid on a sheet; may be given again for all combinations")(
       "survey", switchValue(), "all bands by three sizes of patterns, small, on one sheet: to choose from");
   return options;
@@ -113,7 +112,7 @@ int run(AmplifyJob job, const std::string& word, const po::variables_map& given,
 
 CommandHelp amplifyHelp() {
   auto files = fileOptions("the photo (the first plain word); - for standard input");
-  files.add_options()("recipe", po::value<std::string>()->value_name("RECIPE"),
+  files.add_options()("recipe", textValue("RECIPE"),
                       "take settings from a recipe of amplifying; options given here win");
   addNetworkOption(files);
   addFormatOption(files, "png|jpg|tif|webp|exr");
@@ -147,7 +146,7 @@ int amplifyCommand(const Words& words) {
 
 CommandHelp redoAmplifyHelp() {
   auto files = optionGroup("Files");
-  files.add_options()("recipe", po::value<std::string>()->value_name("RECIPE"),
+  files.add_options()("recipe", textValue("RECIPE"),
                       "the recipe of an amplified photo (the first plain word)");
   auto others = fileOptions("another photo, or where it lies now");
   addNetworkOption(others);

@@ -15,22 +15,21 @@ namespace fs = std::filesystem;
 po::options_description viewOptions() {
   auto options = optionGroup("How pictures are shown");
   options.add_options()(
-      "files", po::value<std::vector<std::string>>()->value_name("A B..."),
+      "files", textsValue("A B..."),
       "the pictures or clips to compare (the plain words); - for a picture from standard input")(
-      "output,o", po::value<std::string>()->value_name("OUT"),
+      "output,o", textValue("OUT"),
       "the view to write: a picture; .html for a page with a divider to drag; .webm, .mp4 or .gif for a "
       "divider that slides; - for standard output; without it only numbers are printed")(
-      "view", po::value<std::string>()->value_name("beside|sheet|split|slide|difference|crops|page"),
+      "view", textValue("beside|sheet|split|slide|difference|crops|page"),
       "how they are laid out: beside each other at full size, reduced on a sheet, ... (as the name of -o "
       "says, "
-      "else beside)")("at", po::value<std::string>()->value_name("0..100"),
-                      "where a split lies, in per cent from the left (50)")(
+      "else beside)")("at", textValue("0..100"), "where a split lies, in per cent from the left (50)")(
       "level", "the split lies level, the first picture above it")(
-      "soft", po::value<std::string>()->value_name("PX"), "one goes over into the other so softly (0)")(
-      "crop", po::value<std::vector<std::string>>()->value_name("X,Y,W,H"),
+      "soft", textValue("PX"), "one goes over into the other so softly (0)")(
+      "crop", textsValue("X,Y,W,H"),
       "a place of the first picture to magnify; may be given again (three places with much drawing)")(
-      "times", po::value<std::string>()->value_name("N"), "how much crops are magnified (3)")(
-      "gain", po::value<std::string>()->value_name("X"), "how much a difference is brightened (4)");
+      "times", textValue("N"), "how much crops are magnified (3)")("gain", textValue("X"),
+                                                                   "how much a difference is brightened (4)");
   addFormatOption(options, "png|jpg|tif|webp|exr|html|webm|mp4|gif");
   return options;
 }
@@ -38,13 +37,12 @@ po::options_description viewOptions() {
 po::options_description measureOptions() {
   auto options = optionGroup("What is measured");
   options.add_options()("numbers", "how near each picture is to the photo and to the references")(
-      "photo", po::value<std::string>()->value_name("PHOTO"),
-      "the photo whose drawing is compared (the first picture)")(
+      "photo", textValue("PHOTO"), "the photo whose drawing is compared (the first picture)")(
       "after,a", referencesValue(), "a reference whose style and colours are compared; may be given again")(
-      "steadiness", "how steady clips are against their source")(
-      "source", po::value<std::string>()->value_name("CLIP"), "the clip that they were made from")(
-      "chart", po::value<std::string>()->value_name("FILE.png"), "draw the steadiness frame by frame")(
-      "network", po::value<std::string>()->value_name("FILE.onnx"), "another feature network (ONNX)");
+      "steadiness", "how steady clips are against their source")("source", textValue("CLIP"),
+                                                                 "the clip that they were made from")(
+      "chart", textValue("FILE.png"), "draw the steadiness frame by frame")("network", textValue("FILE.onnx"),
+                                                                            "another feature network (ONNX)");
   return options;
 }
 

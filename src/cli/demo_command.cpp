@@ -154,14 +154,12 @@ int runDemo(Demo demo, const Wish& wish, const DemoPace& pace, Clock::time_point
 
 po::options_description demoOptions() {
   auto all = optionGroup("Options");
-  all.add_options()("folder", po::value<std::string>()->value_name("DIR"),
-                    "where the pictures go (jugendstil-demo)");
+  all.add_options()("folder", textValue("DIR"), "where the pictures go (jugendstil-demo)");
   all.add_options()("all", "as large as it was meant, however long it takes");
-  all.add_options()("long-edge", po::value<std::string>()->value_name("PX"),
+  all.add_options()("long-edge", textValue("PX"),
                     "longer side of the paintings (what fits into six minutes)");
-  all.add_options()("steps", po::value<std::string>()->value_name("N[,N...]"), "steps of each level (auto)");
-  all.add_options()("frames", po::value<std::string>()->value_name("N"),
-                    "no more of the clip than N frames (what fits)");
+  all.add_options()("steps", textValue("N[,N...]"), "steps of each level (auto)");
+  all.add_options()("frames", textValue("N"), "no more of the clip than N frames (what fits)");
   return all.add(reportOptions());
 }
 

@@ -39,24 +39,23 @@ const char* const kRedoUsage =
 
 po::options_description fileOptions(const char* start, const char* recipe) {
   auto files = optionGroup("Files");
-  files.add_options()("start", po::value<std::string>()->value_name("START"), start)(
-      "after,a", referencesValue()->value_name("[TIME=]REF..."),
+  files.add_options()("start", textValue("START"), start)(
+      "after,a", wordsValue("[TIME=]REF..."),
       "paint after these references, all words up to the next option; each may have a share (@3) and the "
       "moment from which it counts (5s=REF)")(
-      "with,w", po::value<std::vector<std::string>>()->value_name("[TIME=]PAINTER"),
+      "with,w", textsValue("[TIME=]PAINTER"),
       "paint at once by this quick painter (NAME.painter.onnx); may be given again for later moments")(
       "towards", referencesValue(), "amplify the patterns of these references")(
-      "inside", po::value<std::string>()->value_name("MASK"),
+      "inside", textValue("MASK"),
       "made anew only where the mask is white, as it lies over the frame; elsewhere it is only moved")(
-      "outside", po::value<std::string>()->value_name("MASK"), "made anew only where the mask is black")(
-      "sound", po::value<std::string>()->value_name("FILE"),
-      "laid under the film, and followed where --follow-sound says so")(
-      "path", po::value<std::string>()->value_name("FILE.toml"),
+      "outside", textValue("MASK"), "made anew only where the mask is black")(
+      "sound", textValue("FILE"), "laid under the film, and followed where --follow-sound says so")(
+      "path", textValue("FILE.toml"),
       "how it moves and changes: keys in a small file, in place of options (docs/dive.md)")(
-      "output,o", po::value<std::string>()->value_name("OUT"),
+      "output,o", textValue("OUT"),
       "what to write: .mkv (FFV1, lossless), .mp4 or .mov (H.264), .webm (VP9), shot_%05d.png (frames)")(
-      "recipe", po::value<std::string>()->value_name("RECIPE"), recipe)(
-      "network", po::value<std::string>()->value_name("FILE.onnx"), "another feature network (ONNX)");
+      "recipe", textValue("RECIPE"), recipe)("network", textValue("FILE.onnx"),
+                                             "another feature network (ONNX)");
   return files;
 }
 
@@ -66,8 +65,7 @@ std::vector<po::options_description> settings() {
   po::options_description timed = optionGroup("Over time (each may be given again, like 2s=VALUE)");
   for (const SettingInfo& info : diveSettingTable()) {
     if (changesOverTime(info.name))
-      timed.add_options()(info.name.c_str(), po::value<std::vector<std::string>>()->value_name(info.value),
-                          info.help.c_str());
+      timed.add_options()(info.name.c_str(), textsValue(info.value), info.help.c_str());
     else
       once.push_back(info);
   }

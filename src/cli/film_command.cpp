@@ -22,29 +22,28 @@ namespace fs = std::filesystem;
 
 po::options_description fileOptions(const char* clip, const char* recipe) {
   auto options = optionGroup("Files");
-  options.add_options()("clip", po::value<std::string>()->value_name("CLIP"), clip)(
+  options.add_options()("clip", textValue("CLIP"), clip)(
       "after,a", referencesValue(),
       "references, all words up to the next option; each may have a share (@3)")(
-      "with,w", po::value<std::string>()->value_name("PAINTER"),
+      "with,w", textValue("PAINTER"),
       "a quick painter (NAME.painter.onnx, see jugendstil learn), in place of references: paints at once. "
       "Beside --after it begins what is then optimised, in fewer steps")(
-      "output,o", po::value<std::string>()->value_name("OUT"),
+      "output,o", textValue("OUT"),
       "what to write: .mkv (FFV1, lossless), .mp4 or .mov (H.264), .webm (VP9), shot_%05d.png (frames), .y4m "
       "or - "
       "(YUV4MPEG2)")("grade", "match colour, tone and local contrast of each shot instead of painting")(
-      "look", po::value<std::string>()->value_name("LOOK"), "grade by a saved look, the same on all shots")(
-      "key", po::value<std::vector<std::string>>()->value_name("FRAME=PICTURE"),
+      "look", textValue("LOOK"), "grade by a saved look, the same on all shots")(
+      "key", textsValue("FRAME=PICTURE"),
       "a frame that you painted or approved: it stands as it is and leads the others; may be given again")(
-      "inside", po::value<std::vector<std::string>>()->value_name("[FRAME=]MASK"),
+      "inside", textsValue("[FRAME=]MASK"),
       "paint only where the mask is white: a picture (followed from its frame, 0 if none is named), a clip "
       "of masks, "
-      "or frames by pattern")("outside", po::value<std::vector<std::string>>()->value_name("[FRAME=]MASK"),
-                              "the same where it is black")(
-      "chart", po::value<std::string>()->value_name("FILE.png"), "draw the steadiness of every frame")(
+      "or frames by pattern")("outside", textsValue("[FRAME=]MASK"), "the same where it is black")(
+      "chart", textValue("FILE.png"), "draw the steadiness of every frame")(
       "proof", switchValue(),
       "a small, short film (8 frames, half size) named OUT.proof, and what the whole would take")(
-      "recipe", po::value<std::string>()->value_name("RECIPE"), recipe)(
-      "network", po::value<std::string>()->value_name("FILE.onnx"), "another feature network (ONNX)");
+      "recipe", textValue("RECIPE"), recipe)("network", textValue("FILE.onnx"),
+                                             "another feature network (ONNX)");
   return options;
 }
 

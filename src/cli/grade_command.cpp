@@ -25,18 +25,16 @@ po::options_description inputOptions() {
   auto options = optionGroup("References and results");
   options.add_options()("after,a", referencesValue(),
                         "references, all words up to the next option; each may have a share (@3)")(
-      "look", po::value<std::string>()->value_name("LOOK"),
-      "apply a saved look instead: .look.toml, .cube, .clf or a Hald .png")(
-      "part", po::value<std::vector<std::string>>()->value_name("MASK=REF|LOOK"),
+      "look", textValue("LOOK"), "apply a saved look instead: .look.toml, .cube, .clf or a Hald .png")(
+      "part", textsValue("MASK=REF|LOOK"),
       "where the mask is white, another reference or look (.toml, .cube, .clf) than elsewhere; may be given "
-      "again, the later one lies above")("inside", po::value<std::string>()->value_name("MASK"),
+      "again, the later one lies above")("inside", textValue("MASK"),
                                          "grade only where this picture or drawing is white")(
-      "outside", po::value<std::string>()->value_name("MASK"), "grade only where it is black")(
-      "output,o", po::value<std::string>()->value_name("OUT|DIR/"),
+      "outside", textValue("MASK"), "grade only where it is black")(
+      "output,o", textValue("OUT|DIR/"),
       "the picture to write, or the folder for several; - for standard output")(
-      "save-look", po::value<std::string>()->value_name("FILE.look.toml"), "keep the look that was found")(
-      "chart", po::value<std::string>()->value_name("FILE.png"),
-      "draw photo, reference and result with histograms, curve and colours");
+      "save-look", textValue("FILE.look.toml"), "keep the look that was found")(
+      "chart", textValue("FILE.png"), "draw photo, reference and result with histograms, curve and colours");
   return options;
 }
 
@@ -193,9 +191,9 @@ Look readLook(const fs::path& path) {
 
 CommandHelp gradeHelp() {
   auto files = optionGroup("Files");
-  files.add_options()("photo", po::value<std::vector<std::string>>()->value_name("PHOTO..."),
+  files.add_options()("photo", textsValue("PHOTO..."),
                       "the photos to grade (the plain words); - for standard input")(
-      "recipe", po::value<std::string>()->value_name("RECIPE"),
+      "recipe", textValue("RECIPE"),
       "take settings (and references) from a recipe of a grade; options given here win");
   addFormatOption(files, "png|jpg|tif|webp|exr");
   return {kGradeUsage, withSettings(files)};
@@ -237,10 +235,8 @@ int gradeCommand(const Words& words) {
 
 CommandHelp redoGradeHelp() {
   auto files = optionGroup("Files");
-  files.add_options()("recipe", po::value<std::string>()->value_name("RECIPE"),
-                      "the recipe of a grade (the first plain word)")(
-      "photo", po::value<std::vector<std::string>>()->multitoken()->value_name("PHOTO..."),
-      "other photos, or where they lie now");
+  files.add_options()("recipe", textValue("RECIPE"), "the recipe of a grade (the first plain word)")(
+      "photo", wordsValue("PHOTO..."), "other photos, or where they lie now");
   return {kRedoUsage, withSettings(files)};
 }
 

@@ -200,16 +200,13 @@ int tellDifferences(const std::vector<std::string>& words) {
 
 po::options_description historyOptions() {
   auto options = optionGroup("Options");
-  options.add_options()("folder", po::value<std::vector<std::string>>()->value_name("DIR"),
+  options.add_options()("folder", textsValue("DIR"),
                         "the folder with results and their recipes (the plain word)")(
-      "of", po::value<std::string>()->value_name("paint|grade|film|weave|amplify|dive|learn"),
-      "only what this command made")("after", po::value<std::string>()->value_name("WORD"),
-                                     "only those after a reference whose name holds this")(
-      "photo", po::value<std::string>()->value_name("WORD"),
-      "only those of a photo or clip whose name holds this")(
-      "where", po::value<std::vector<std::string>>()->value_name("SETTING=VALUE"),
-      "only those with this setting; may be given again")(
-      "sheet", po::value<std::string>()->value_name("FILE.png"), "lay the pictures on a sheet as well")(
+      "of", textValue("paint|grade|film|weave|amplify|dive|learn"), "only what this command made")(
+      "after", textValue("WORD"), "only those after a reference whose name holds this")(
+      "photo", textValue("WORD"), "only those of a photo or clip whose name holds this")(
+      "where", textsValue("SETTING=VALUE"), "only those with this setting; may be given again")(
+      "sheet", textValue("FILE.png"), "lay the pictures on a sheet as well")(
       "differs", "say what differs between two results or recipes (the plain words)")(
       "json", "one object a line, for other programs")("force,f", "replace files that exist");
   addHelpOptions(options);

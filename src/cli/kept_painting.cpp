@@ -55,13 +55,11 @@ Image laidSheet(const Image& sheet, const Image& photo, const PaintSettings& set
   return laidOver(photo, rgbOf(sheet), shown, laying);
 }
 
-std::string makingChecksum(const PaintRecipe& recipe) { return checksum(makingOf(recipe)); }
-
 std::optional<Picture> knownPainting(const PaintRecipe& recipe) {
   if (!recipe.painting) return std::nullopt;
   const RecipePainting& known = *recipe.painting;
   std::error_code code;
-  if (!fs::is_regular_file(known.file.path, code) || known.making != makingChecksum(recipe) ||
+  if (!fs::is_regular_file(known.file.path, code) || known.making != checksum(makingOf(recipe)) ||
       known.file.checksum != fileChecksum(known.file.path))
     return std::nullopt;
   return readPicture(known.file.path);

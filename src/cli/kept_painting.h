@@ -31,9 +31,6 @@ Image paintingSheet(const PaintResult& result, Palette palette);
 // Such a sheet, rounded as its file has it, laid over the photo; both of one size. RGB.
 Image laidSheet(const Image& sheet, const Image& photo, const PaintSettings& settings);
 
-// A checksum of all that the painting depends on. Throws Error where an input is missing.
-std::string makingChecksum(const PaintRecipe& recipe);
-
 // The sheet that a recipe names, where this painting would be the same and its file is as it was. Throws
 // Error where an input is missing.
 std::optional<Picture> knownPainting(const PaintRecipe& recipe);

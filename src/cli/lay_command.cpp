@@ -6,6 +6,7 @@
 #include "cli/options.h"
 #include "cli/say.h"
 #include "grade/settings.h"
+#include "image/layered_reader.h"
 #include "image/picture_file.h"
 #include "lay/lay.h"
 
@@ -16,39 +17,41 @@ namespace fs = std::filesystem;
 using Texts = std::vector<std::string>;
 
 const char* const kUsage =
-    "usage: jugendstil lay PHOTO PAINTING [options] [PAINTING [options]]... -o OUT\n\n"
+    "usage: jugendstil lay PHOTO PAINTING [options] [PAINTING [options]]... -o OUT\n"
+    "       jugendstil lay FILE.ora [--layer NAME [options]]... [-o OUT]\n\n"
     "Lays paintings over their photo again, each with its strength, blend mode and mask, without painting\n"
     "anew. What stands behind a painting counts for it; what stands before the first counts for all that\n"
-    "have no own.\n\n"
+    "have no own. Of a file in layers, what stands behind a --layer is changed of it, and all is written "
+    "back as\n"
+    "layers or as one picture; without -o its layers are listed.\n\n"
     "  jugendstil lay gate.jpg gate_oil.png --opacity 60 -o gate_60.png\n"
     "  jugendstil lay gate.jpg oil.png --mask sky.png lino.png --blend multiply --brush-away face.svg -o "
-    "gate.png\n";
-
-po::typed_value<Texts>* each(const char* value) { return po::value<Texts>()->value_name(value); }
+    "gate.png\n"
+    "  jugendstil lay gate.ora --layer painting --opacity 40 --brush-away face.svg -o gate_40.ora\n";
 
 po::options_description layerOptions() {
   auto options = optionGroup("Of each painting");
-  options.add_options()("opacity", each("0..1|PERCENT"),
-                        "how much of it lies over what is below: 60, 60% or 0.6 (1)")(
-      "blend", each("MODE"), "how: normal, multiply, screen, overlay, soft-light ... luminosity (normal)")(
-      "mask", each("MASK"), "where it shows: white (a grey picture or SVG)")(
-      "drawing", each("FILE.svg"), "where it shows: the strokes of a drawing, in place of --mask")(
-      "brush-away", each("FILE.svg[@OPACITY]"),
+  options.add_options()("layer", textsValue("NAME"),
+                        "the layer of a file in layers that is changed by what follows")(
+      "opacity", textsValue("0..1|PERCENT"), "how much of it lies over what is below: 60, 60% or 0.6 (1)")(
+      "blend", textsValue("MODE"),
+      "how: normal, multiply, screen, overlay, soft-light ... luminosity (normal)")(
+      "mask", textsValue("MASK"), "where it shows: white (a grey picture or SVG)")(
+      "drawing", textsValue("FILE.svg"), "where it shows: the strokes of a drawing, in place of --mask")(
+      "brush-away", textsValue("FILE.svg[@OPACITY]"),
       "take it away where strokes are drawn, as opaque as they are, or @60 of it")(
-      "brush-back", each("FILE.svg[@OPACITY]"), "bring it back there; both in their order")(
-      "feather", each("PX"), "soften its mask's edge over so many pixels each way");
+      "brush-back", textsValue("FILE.svg[@OPACITY]"), "bring it back there; both in their order")(
+      "feather", textsValue("PX"), "soften its mask's edge over so many pixels each way");
   return options;
 }
 
 po::options_description fileOptions() {
   auto options = optionGroup("Files");
-  options.add_options()("pictures", po::value<Texts>()->value_name("PHOTO PAINTING..."),
+  options.add_options()("pictures", textsValue("PHOTO PAINTING..."),
                         "the photo, and what was painted from it (the plain words)")(
-      "output,o", po::value<std::string>()->value_name("OUT"),
-      "the picture to write; .ora keeps photo and paintings as layers")(
-      "depth", po::value<std::string>()->value_name("auto|8|16|float"),
-      "bits of a value (auto: the photo's)")("quality", po::value<std::string>()->value_name("0..100"),
-                                             "of a JPEG (auto: 95) or WebP (auto: 92)")(
+      "output,o", textValue("OUT"), "the picture to write; .ora keeps photo and paintings as layers")(
+      "depth", textValue("auto|8|16|float"), "bits of a value (auto: the photo's)")(
+      "quality", textValue("0..100"), "of a JPEG (auto: 95) or WebP (auto: 92)")(
       "force,f", "replace files that exist")("quiet,q", "nothing but errors");
   addHelpOptions(options);
   return options;
@@ -61,20 +64,21 @@ struct Given {
   int painting = -1;
 };
 
-// The options of paintings in the order of the command line, which a map of options does not keep.
+// The options of paintings, or of layers, in the order of the command line, which a map of options does not
+// keep.
 std::vector<Given> inOrder(const Words& words, const po::options_description& options,
-                           const po::positional_options_description& positions) {
+                           const po::positional_options_description& positions, bool ofLayers) {
   const int style = po::command_line_style::unix_style ^ po::command_line_style::allow_guessing;
   const auto parsed =
       po::command_line_parser(words).options(options).positional(positions).style(style).run();
   std::vector<Given> all;
-  int pictures = 0;
+  int at = ofLayers ? -1 : -2;
   for (const auto& option : parsed.options) {
-    if (option.position_key >= 0)
-      pictures += static_cast<int>(option.value.size());
+    if (ofLayers ? option.string_key == "layer" : option.position_key >= 0)
+      at += static_cast<int>(option.value.size());
     else
       for (const std::string& value : option.value)
-        all.push_back({option.string_key, value, std::max(-1, pictures - 2)});
+        all.push_back({option.string_key, value, std::max(-1, at)});
   }
   return all;
 }
@@ -90,11 +94,11 @@ Stroke strokeOf(const Given& one) {
   return {one.value.substr(0, at), shareSetting("--" + one.name, one.value.substr(at + 1))};
 }
 
+// What was given of each of them.
 class Layers {
  public:
-  Layers(const Texts& pictures, const Texts& masks) : masks_(masks) {
-    for (std::size_t i = 1; i < pictures.size(); ++i)
-      paintings_.push_back({pictures[i], 1, BlendMode::normal, {}});
+  Layers(const Texts& names, const Texts& masks) : masks_(masks) {
+    for (const std::string& name : names) layers_.push_back({name, {}, {}, {}});
   }
 
   void take(const std::vector<Given>& given) {
@@ -108,16 +112,22 @@ class Layers {
     }
   }
 
-  std::vector<LaidPainting> paintings() && { return std::move(paintings_); }
+  const std::vector<LayerChange>& changes() const { return layers_; }
+  std::vector<LaidPainting> paintings() const {
+    std::vector<LaidPainting> all;
+    for (const LayerChange& l : layers_)
+      all.push_back({l.name, l.opacity.value_or(1), l.blend.value_or(BlendMode::normal), l.mask});
+    return all;
+  }
 
  private:
   void set(const Given& one, const std::string& value) {
-    for (std::size_t i = 0; i < paintings_.size(); ++i) {
-      if (one.painting < 0 || static_cast<std::size_t>(one.painting) == i) set(paintings_[i], one, value);
+    for (std::size_t i = 0; i < layers_.size(); ++i) {
+      if (one.painting < 0 || static_cast<std::size_t>(one.painting) == i) set(layers_[i], one, value);
     }
   }
 
-  void set(LaidPainting& painting, const Given& one, const std::string& value) const {
+  void set(LayerChange& painting, const Given& one, const std::string& value) const {
     if (one.name == "opacity") painting.opacity = shareSetting("--opacity", value);
     if (one.name == "blend") painting.blend = blendModeOf(value);
     if (one.name == "mask" || one.name == "drawing") painting.mask.file = value;
@@ -128,7 +138,7 @@ class Layers {
   }
 
   const Texts& masks_;
-  std::vector<LaidPainting> paintings_;
+  std::vector<LayerChange> layers_;
 };
 
 void requireTarget(const fs::path& output, const Texts& pictures, const po::variables_map& given) {
@@ -136,6 +146,54 @@ void requireTarget(const fs::path& output, const Texts& pictures, const po::vari
   for (const std::string& picture : pictures) requireOther(output, picture);
   requireFree(output, given.count("force") != 0);
   requirePlace(output);
+}
+
+Encoding encodingFor(const fs::path& output, const po::variables_map& given) {
+  Encoding encoding{depthSetting("depth", textOf(given, "depth", "auto")),
+                    qualitySetting("quality", textOf(given, "quality", "auto"))};
+  if (extensionOf(output) != ".ora") requireEncoding(output, encoding);
+  return encoding;
+}
+
+void tellMade(const fs::path& output, const LaidPicture& made, const po::variables_map& given) {
+  if (given.count("quiet") == 0) say(stdout, "{}: {}x{}\n", output.string(), made.width, made.height);
+}
+
+int listLayers(const fs::path& file) {
+  const LayeredPicture picture = readOpenRaster(file);
+  say(stdout, "{}: {}x{}, from the top:\n", file.string(), picture.width, picture.height);
+  for (std::size_t i = picture.layers.size(); i-- > 0;) {
+    const PictureLayer& layer = picture.layers[i];
+    say(stdout, "  {}: {}, opacity {:.0f} %{}\n", layer.name, blendModeName(layer.blend), 100 * layer.opacity,
+        layer.visible ? "" : ", hidden");
+  }
+  return 0;
+}
+
+// The command, of a file in layers.
+int layLayersOf(const Words& words, const po::variables_map& given,
+                const po::positional_options_description& positions) {
+  const Texts pictures = listOf(given, "pictures");
+  if (pictures.size() > 1)
+    throw UsageError(fmt::format("layers of {} are named by --layer, not \"{}\"", pictures[0], pictures[1]));
+  const auto options = inOrder(words, layHelp().options(), positions, true);
+  for (const Given& one : options) {
+    if (one.painting < 0 && layerOptions().find_nothrow(one.name, false) != nullptr)
+      throw UsageError(fmt::format("of which layer is --{}? Put --layer NAME before it", one.name));
+  }
+  if (given.count("output") == 0) {
+    if (given.count("layer") != 0)
+      throw UsageError("lay needs a place for the result: add -o OUT.ora or .png");
+    return listLayers(pictures[0]);
+  }
+  const fs::path output =
+      outputFor(textOf(given, "output"), fs::path(pictures[0]).stem().string() + "-laid.ora");
+  requireTarget(output, pictures, given);
+  const Texts masks = listOf(given, "mask");
+  Layers layers(listOf(given, "layer"), masks);
+  layers.take(options);
+  tellMade(output, layLayers(pictures[0], layers.changes(), output, encodingFor(output, given)), given);
+  return 0;
 }
 
 }  // namespace
@@ -149,20 +207,20 @@ int layCommand(const Words& words) {
   const auto given = parseWords(words, help.options(), positions, "lay");
   if (sayHelpIfAsked(given, help)) return 0;
   const Texts pictures = listOf(given, "pictures");
+  if (!pictures.empty() && extensionOf(pictures[0]) == ".ora") return layLayersOf(words, given, positions);
+  if (given.count("layer") != 0)
+    throw UsageError("--layer is of a file in layers: jugendstil lay FILE.ora --layer NAME -o OUT");
   if (pictures.size() < 2)
     throw UsageError("lay needs a photo and a painting of it: jugendstil lay PHOTO PAINTING -o OUT");
   if (given.count("output") == 0) throw UsageError("lay needs a place for the result: add -o OUT.png");
   const fs::path output =
       outputFor(textOf(given, "output"), fs::path(pictures[1]).stem().string() + "-laid.png");
   requireTarget(output, pictures, given);
-  Encoding encoding{depthSetting("depth", textOf(given, "depth", "auto")),
-                    qualitySetting("quality", textOf(given, "quality", "auto"))};
-  if (extensionOf(output) != ".ora") requireEncoding(output, encoding);
+  const Encoding encoding = encodingFor(output, given);
   const Texts masks = listOf(given, "mask");
-  Layers layers(pictures, masks);
-  layers.take(inOrder(words, help.options(), positions));
-  const LaidPicture made = layOver(pictures[0], std::move(layers).paintings(), output, encoding);
-  if (given.count("quiet") == 0) say(stdout, "{}: {}x{}\n", output.string(), made.width, made.height);
+  Layers layers({pictures.begin() + 1, pictures.end()}, masks);
+  layers.take(inOrder(words, help.options(), positions, false));
+  tellMade(output, layOver(pictures[0], layers.paintings(), output, encoding), given);
   return 0;
 }
 

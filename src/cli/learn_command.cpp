@@ -36,10 +36,10 @@ const char* const kRedoUsage =
 
 po::options_description lessonOptions() {
   auto options = optionGroup("What it learns on");
-  options.add_options()("on", po::value<std::vector<std::string>>()->multitoken()->value_name("PHOTOS|CLIP"),
+  options.add_options()("on", wordsValue("PHOTOS|CLIP"),
                         "photos, folders of photos, or a clip like those that it will paint (the demo's "
                         "photos, and the references)")(
-      "show", po::value<std::vector<std::string>>()->value_name("FRAME=PICTURE"),
+      "show", textsValue("FRAME=PICTURE"),
       "a frame of the clip, or a photo, as you have painted it: taught directly; may be given again");
   return options;
 }
@@ -73,21 +73,19 @@ LearnJob jobFrom(LearnRecipe recipe, const po::variables_map& given) {
 
 po::options_description fileOptions(const char* reference, bool learns) {
   auto files = optionGroup("Files");
-  files.add_options()("reference", po::value<std::vector<std::string>>()->value_name("REF[@SHARE]..."),
-                      reference)("output,o", po::value<std::string>()->value_name("NAME.painter.onnx"),
-                                 "the painter to write, or the folder for it");
+  files.add_options()("reference", textsValue("REF[@SHARE]..."), reference)(
+      "output,o", textValue("NAME.painter.onnx"), "the painter to write, or the folder for it");
   if (learns)
-    files.add_options()("recipe", po::value<std::string>()->value_name("RECIPE"),
+    files.add_options()("recipe", textValue("RECIPE"),
                         "take settings from a recipe of a painter; options given here win");
-  files.add_options()("network", po::value<std::string>()->value_name("FILE.onnx"),
-                      "another feature network (ONNX)");
+  files.add_options()("network", textValue("FILE.onnx"), "another feature network (ONNX)");
   return files;
 }
 
 po::options_description varyOptions() {
   auto options = optionGroup("Several painters");
   options.add_options()(
-      "vary", po::value<std::vector<std::string>>()->value_name("SETTING=A,B,..."),
+      "vary", textsValue("SETTING=A,B,..."),
       "a painter for each value, into the folder -o, with a sheet of a photo by each; may be "
       "given again for all combinations");
   return options;
@@ -146,8 +144,7 @@ int learnCommand(const Words& words) {
 
 CommandHelp redoLearnHelp() {
   auto recipe = optionGroup("Recipe");
-  recipe.add_options()("recipe", po::value<std::string>()->value_name("RECIPE"),
-                       "the recipe of a painter (the first plain word)");
+  recipe.add_options()("recipe", textValue("RECIPE"), "the recipe of a painter (the first plain word)");
   return {kRedoUsage,
           {recipe, fileOptions("other references, or where they lie now", false), lessonOptions(), settings(),
            varyOptions(), reportOptions()}};

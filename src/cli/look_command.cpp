@@ -19,18 +19,17 @@ using Texts = std::vector<std::string>;
 po::options_description lookOptions() {
   auto options = optionGroup("Options");
   options.add_options()(
-      "look", po::value<std::string>()->value_name("LOOK"),
+      "look", textValue("LOOK"),
       "a look: .look.toml, or .cube, .clf, Hald .png to import (the first plain word); - for standard "
       "input")("in-words", "say what it does, as a photographer would")(
-      "set", po::value<Texts>()->value_name("NAME=VALUE"),
+      "set", textsValue("NAME=VALUE"),
       "change a number, like tone.exposure=0.3 or colour.lights=0.01,0.03; may be given again")(
-      "towards", po::value<std::string>()->value_name("LOOK"), "mix with another look")(
-      "by", po::value<std::string>()->value_name("SHARE"), "how far towards it: 0.4 or 40% (0.5)")(
-      "output,o", po::value<Texts>()->value_name("OUT"),
+      "towards", textValue("LOOK"), "mix with another look")("by", textValue("SHARE"),
+                                                             "how far towards it: 0.4 or 40% (0.5)")(
+      "output,o", textsValue("OUT"),
       "write it: .toml, or .cube, .clf, .png (Hald) for other programs; may be given again; - for standard "
-      "output")("size", po::value<std::string>()->value_name("33|65"),
-                "points a side of an exported table (33)")("force,f", "replace files that exist")(
-      "quiet,q", "only what is asked for, not where it went");
+      "output")("size", textValue("33|65"), "points a side of an exported table (33)")(
+      "force,f", "replace files that exist")("quiet,q", "only what is asked for, not where it went");
   addFormatOption(options, "toml|cube|clf|png");
   addHelpOptions(options);
   return options;

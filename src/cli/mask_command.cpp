@@ -18,14 +18,13 @@ namespace fs = std::filesystem;
 
 po::options_description sourceOptions() {
   auto options = optionGroup("What counts (of several, where any of them does)");
-  options.add_options()("tones", po::value<std::vector<std::string>>()->value_name("FROM..TO"),
+  options.add_options()("tones", textsValue("FROM..TO"),
                         "tones, from 0 (black) to 100 (white): 0..30 are the shadows")(
-      "soft", po::value<std::string>()->value_name("0..100"), "how softly the tones end (5)")(
-      "colour", po::value<std::vector<std::string>>()->value_name("#RRGGBB[@REACH]"),
+      "soft", textValue("0..100"), "how softly the tones end (5)")(
+      "colour", textsValue("#RRGGBB[@REACH]"),
       "a colour and what is near it, in light and shade: @3 hardly differs, @20 is far (8)")(
-      "box", po::value<std::vector<std::string>>()->value_name("X,Y,W,H"),
-      "the thing inside a box of the photo's pixels; its outline is found")(
-      "drawing", po::value<std::vector<std::string>>()->value_name("FILE.svg"),
+      "box", textsValue("X,Y,W,H"), "the thing inside a box of the photo's pixels; its outline is found")(
+      "drawing", textsValue("FILE.svg"),
       "strokes and fills of an SVG drawing, as wide and as opaque as they are drawn")(
       "alpha", "the photo's own transparency")("all", "everything");
   return options;
@@ -33,26 +32,22 @@ po::options_description sourceOptions() {
 
 po::options_description changeOptions() {
   auto options = optionGroup("What becomes of it, in this order");
-  options.add_options()("with", po::value<std::vector<std::string>>()->value_name("MASK"),
-                        "add another mask (a grey picture or SVG)")(
-      "without", po::value<std::vector<std::string>>()->value_name("MASK"), "take another mask away")(
-      "within", po::value<std::vector<std::string>>()->value_name("MASK"),
-      "keep only what lies in another mask")("invert", "the other way round")(
-      "grow", po::value<std::string>()->value_name("PX"), "larger all round")(
-      "shrink", po::value<std::string>()->value_name("PX"), "smaller all round")(
-      "feather", po::value<std::string>()->value_name("PX"), "soften the edge over so many pixels each way");
+  options.add_options()("with", textsValue("MASK"), "add another mask (a grey picture or SVG)")(
+      "without", textsValue("MASK"), "take another mask away")(
+      "within", textsValue("MASK"), "keep only what lies in another mask")("invert", "the other way round")(
+      "grow", textValue("PX"), "larger all round")("shrink", textValue("PX"), "smaller all round")(
+      "feather", textValue("PX"), "soften the edge over so many pixels each way");
   return options;
 }
 
 po::options_description fileOptions() {
   auto options = optionGroup("Files");
-  options.add_options()("photo", po::value<std::string>()->value_name("PHOTO"),
+  options.add_options()("photo", textValue("PHOTO"),
                         "the photo the mask is for (the first plain word); - for standard input")(
-      "output,o", po::value<std::string>()->value_name("OUT"),
-      "the mask to write, white where it counts; - for standard output")(
-      "check", po::value<std::string>()->value_name("FILE.png"),
-      "also a picture of the mask over the photo, to check it by")("force,f", "replace files that exist")(
-      "quiet,q", "only the result or the error")("dry-run", "say what would be written, and write nothing");
+      "output,o", textValue("OUT"), "the mask to write, white where it counts; - for standard output")(
+      "check", textValue("FILE.png"), "also a picture of the mask over the photo, to check it by")(
+      "force,f", "replace files that exist")("quiet,q", "only the result or the error")(
+      "dry-run", "say what would be written, and write nothing");
   addFormatOption(options, "png|jpg|tif|webp|exr");
   addHelpOptions(options);
   return options;

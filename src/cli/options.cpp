@@ -54,13 +54,25 @@ Words withSwitchValues(Words words, const po::options_description& options) {
 po::options_description settingOptions(const std::string& heading, const std::vector<SettingInfo>& settings) {
   auto options = optionGroup(heading);
   for (const SettingInfo& info : settings) {
-    auto* value = info.value == "yes|no" ? switchValue() : po::value<std::string>()->value_name(info.value);
+    const po::value_semantic* value = info.value == "yes|no" ? switchValue() : textValue(info.value);
     options.add_options()(info.name.c_str(), value, info.help.c_str());
   }
   return options;
 }
 
-po::typed_value<std::string>* switchValue() {
+const po::value_semantic* textValue(const std::string& name) {
+  return po::value<std::string>()->value_name(name);
+}
+
+const po::value_semantic* textsValue(const std::string& name) {
+  return po::value<std::vector<std::string>>()->value_name(name);
+}
+
+const po::value_semantic* wordsValue(const std::string& name) {
+  return po::value<std::vector<std::string>>()->multitoken()->value_name(name);
+}
+
+const po::value_semantic* switchValue() {
   return po::value<std::string>()->value_name("[=yes|no]")->implicit_value("yes", "");
 }
 
@@ -84,9 +96,8 @@ po::options_description reportOptions() {
   auto options = optionGroup("Running");
   options.add_options()("force,f", "replace files that exist")(
       "dry-run", "say what would be done, how long it takes and how much memory, and stop")(
-      "quiet,q", "no progress, only the result or the error")(
-      "progress", po::value<std::string>()->value_name("auto|bar|lines|json"),
-      "how progress is shown (auto)");
+      "quiet,q", "no progress, only the result or the error")("progress", textValue("auto|bar|lines|json"),
+                                                              "how progress is shown (auto)");
   addHelpOptions(options);
   return options;
 }
@@ -151,9 +162,7 @@ po::variables_map parseWords(const Words& words, const po::options_description& 
   return given;
 }
 
-po::typed_value<std::vector<std::string>>* referencesValue() {
-  return po::value<std::vector<std::string>>()->multitoken()->value_name("REF[@SHARE]...");
-}
+const po::value_semantic* referencesValue() { return wordsValue("REF[@SHARE]..."); }
 
 void requirePhoto(const po::variables_map& given, const std::string& usage) {
   if (given.count("photo") != 0) return;

@@ -24,9 +24,15 @@ namespace po = boost::program_options;
 // Settings as long options taking text, under a heading.
 po::options_description settingOptions(const std::string& heading, const std::vector<SettingInfo>& settings);
 
+// Values of options, with the word that stands for them in the help: one; one each time that the option is
+// given; or all words up to the next option. Boost's own template takes a second of compiling in each file.
+const po::value_semantic* textValue(const std::string& name);
+const po::value_semantic* textsValue(const std::string& name);
+const po::value_semantic* wordsValue(const std::string& name);
+
 // The value of a switch: "yes" where it is named alone; another one stands behind "=", so that a switch never
 // takes the next word.
-po::typed_value<std::string>* switchValue();
+const po::value_semantic* switchValue();
 // Whether a switch is on; off where it was not given. Throws UsageError.
 bool switchOf(const po::variables_map& given, const char* name);
 
@@ -42,7 +48,7 @@ po::variables_map parseWords(const Words& words, const po::options_description& 
                              const po::positional_options_description& positions, const std::string& command);
 
 // The value of --after: every word up to the next option, as a shell makes of refs/*.
-po::typed_value<std::vector<std::string>>* referencesValue();
+const po::value_semantic* referencesValue();
 
 // Throws UsageError with the usage ("paint needs a photo: ..."), and says where photos may have gone, where
 // none is given.

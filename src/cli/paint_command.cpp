@@ -26,10 +26,9 @@ constexpr const char* kSettings = "Settings (each can also stand in a recipe)";
 
 po::options_description partOptions() {
   auto options = optionGroup("Parts (masks are grey pictures or SVG drawings; see jugendstil mask)");
-  options.add_options()("inside", po::value<std::string>()->value_name("MASK"),
-                        "paint only where the mask is white")(
-      "outside", po::value<std::string>()->value_name("MASK"), "paint only where the mask is black")(
-      "part", po::value<std::vector<std::string>>()->value_name("MASK=REF[@SHARE]"),
+  options.add_options()("inside", textValue("MASK"), "paint only where the mask is white")(
+      "outside", textValue("MASK"), "paint only where the mask is black")(
+      "part", textsValue("MASK=REF[@SHARE]"),
       "what the mask shows white is painted after this reference; may be given again. The rest is painted "
       "after "
       "--after, or stays the photo");
@@ -39,7 +38,7 @@ po::options_description partOptions() {
 po::options_description tableOptions() {
   auto options = optionGroup("Many at once");
   options.add_options()("each", "paint after each reference by itself, not after all of them together")(
-      "vary", po::value<std::vector<std::string>>()->value_name("SETTING=A,B,..."),
+      "vary", textsValue("SETTING=A,B,..."),
       "paint with each of these values; may be given again, for all combinations. All land in the folder -o, "
       "with "
       "a sheet of them");
@@ -49,25 +48,24 @@ po::options_description tableOptions() {
 po::options_description extraOptions() {
   auto options = optionGroup("Besides the picture");
   options.add_options()(
-      "layers", po::value<std::string>()->value_name("FILE.ora"),
+      "layers", textValue("FILE.ora"),
       "also as layers for other paint programs (OpenRaster): photo below, painting above with its "
-      "mask, blend mode and opacity")("chart", po::value<std::string>()->value_name("FILE.png"),
+      "mask, blend mode and opacity")("chart", textValue("FILE.png"),
                                       "draw every term of the loss, step by step");
   return options;
 }
 
 po::options_description fileOptions() {
   auto options = optionGroup("Files");
-  options.add_options()("photo", po::value<std::vector<std::string>>()->value_name("PHOTO"),
+  options.add_options()("photo", textsValue("PHOTO"),
                         "the photos to paint (the plain words); - for standard input")(
       "after,a", referencesValue(),
-      "references, all words up to the next option; each may have a share (@3)")(
-      "with,w", po::value<std::string>()->value_name("PAINTER"), kWith)(
-      "output,o", po::value<std::string>()->value_name("OUT"),
+      "references, all words up to the next option; each may have a share (@3)")("with,w",
+                                                                                 textValue("PAINTER"), kWith)(
+      "output,o", textValue("OUT"),
       "the picture to write: .png, .jpg, .tif, .webp or .exr; a folder for several; - for standard output")(
-      "recipe", po::value<std::string>()->value_name("RECIPE"),
-      "take settings (and references) from a recipe; options given here win")(
-      "network", po::value<std::string>()->value_name("FILE.onnx"), "another feature network (ONNX)");
+      "recipe", textValue("RECIPE"), "take settings (and references) from a recipe; options given here win")(
+      "network", textValue("FILE.onnx"), "another feature network (ONNX)");
   addFormatOption(options, "png|jpg|tif|webp|exr");
   return options;
 }
@@ -156,13 +154,11 @@ CommandHelp paintHelp() {
 
 CommandHelp redoHelp() {
   auto files = optionGroup("Files");
-  files.add_options()("recipe", po::value<std::string>()->value_name("RECIPE"),
-                      "the recipe (the first plain word)")(
-      "photo", po::value<std::string>()->value_name("PHOTO"), "another photo, or where the photo lies now")(
+  files.add_options()("recipe", textValue("RECIPE"), "the recipe (the first plain word)")(
+      "photo", textValue("PHOTO"), "another photo, or where the photo lies now")(
       "after,a", referencesValue(), "other references, or where they lie now")(
-      "with,w", po::value<std::string>()->value_name("PAINTER"), kWith)(
-      "output,o", po::value<std::string>()->value_name("OUT"), "the picture to write")(
-      "network", po::value<std::string>()->value_name("FILE.onnx"), "another feature network (ONNX)");
+      "with,w", textValue("PAINTER"), kWith)("output,o", textValue("OUT"), "the picture to write")(
+      "network", textValue("FILE.onnx"), "another feature network (ONNX)");
   return {kRedoUsage,
           {files, partOptions(), settingOptions(kSettings, paintSettingTable()), extraOptions(),
            reportOptions()}};

@@ -12,6 +12,7 @@
 #include "base/number.h"
 #include "cli/kept_painting.h"
 #include "cli/paint_inputs.h"
+#include "cli/paint_state.h"
 #include "cli/painters.h"
 #include "cli/recipe_options.h"
 #include "cli/say.h"
@@ -170,7 +171,7 @@ void writePainting(const PaintJob& asked, const Picture& photo, const Image& pix
   writeCourse(job, course, result.finished);
   job.recipe.painting.reset();
   if (result.finished && keepsPainting(job))
-    job.recipe.painting = {fileNow(painting), makingChecksum(job.recipe)};
+    job.recipe.painting = {fileNow(painting), checksum(makingAsRead(job.recipe))};
   writePaintRecipe(job, {JUGENDSTIL_VERSION, result.finished, result.picture.width, result.picture.height,
                          seconds, result.loss});
 }

@@ -273,7 +273,7 @@ StateKeeping keepingOf(const PaintJob& job, const PaintPlan& plan, PaintCourse& 
   StateKeeping keeping;
   if (job.toPipe || job.fromPipe) return keeping;
   keeping.file = stateFileFor(job.output);
-  keeping.making = makingOf(job.recipe);
+  keeping.making = makingAsRead(job.recipe);
   keeping.more = [&](StateExchange& with) {
     double seconds = display.seconds();
     with.value(seconds);

@@ -22,23 +22,33 @@ bool isOfLaying(std::string_view setting) {
 
 fs::path stateFileFor(const fs::path& output) { return fs::path(output).concat(".unfinished"); }
 
-std::string makingOf(const PaintRecipe& recipe) {
+namespace {
+
+std::string makingBy(const PaintRecipe& recipe, const std::function<std::string(const RecipeInput&)>& sumOf) {
   std::string text = fmt::format("jugendstil {}\nnetwork {}\nphoto {}\n", JUGENDSTIL_VERSION,
-                                 fileChecksum(recipe.network->path), fileChecksum(recipe.photo->path));
-  for (const RecipeInput& r : recipe.references)
-    text += fmt::format("after {} @{}\n", fileChecksum(r.path), r.share);
+                                 sumOf(*recipe.network), sumOf(*recipe.photo));
+  for (const RecipeInput& r : recipe.references) text += fmt::format("after {} @{}\n", sumOf(r), r.share);
   for (const RecipePart& part : recipe.parts)
-    text += fmt::format("part {} after {} @{}\n", fileChecksum(part.mask.path),
-                        fileChecksum(part.reference.path), part.reference.share);
-  if (recipe.mask)
-    text += fmt::format("mask {} {}\n", recipe.mask->inside, fileChecksum(recipe.mask->file.path));
-  if (recipe.painter) text += fmt::format("with {}\n", fileChecksum(recipe.painter->path));
-  if (recipe.start) text += fmt::format("start {}\n", fileChecksum(recipe.start->path));
+    text +=
+        fmt::format("part {} after {} @{}\n", sumOf(part.mask), sumOf(part.reference), part.reference.share);
+  if (recipe.mask) text += fmt::format("mask {} {}\n", recipe.mask->inside, sumOf(recipe.mask->file));
+  if (recipe.painter) text += fmt::format("with {}\n", sumOf(*recipe.painter));
+  if (recipe.start) text += fmt::format("start {}\n", sumOf(*recipe.start));
   for (const SettingText& setting : settingsOf(recipe)) {
     if (!isOfLaying(setting.info.name) && (setting.info.name != "start" || !recipe.start))
       text += fmt::format("{} = {}\n", setting.info.name, setting.text);
   }
   return text;
+}
+
+}  // namespace
+
+std::string makingOf(const PaintRecipe& recipe) {
+  return makingBy(recipe, [](const RecipeInput& input) { return fileChecksum(input.path); });
+}
+
+std::string makingAsRead(const PaintRecipe& recipe) {
+  return makingBy(recipe, [](const RecipeInput& input) { return input.checksum; });
 }
 
 // What an earlier run left on its way is never thrown away unasked.

@@ -20,6 +20,8 @@ bool isOfLaying(std::string_view setting);
 // All that the painting depends on, as text: what only says what becomes of a finished one may change. Throws
 // Error where an input is missing.
 std::string makingOf(const PaintRecipe& recipe);
+// The same by the check sums that the recipe holds, where its files were just read.
+std::string makingAsRead(const PaintRecipe& recipe);
 
 // Whether a painting with these inputs and settings was stopped, or the program killed, on its way to this
 // output, and its state is there to go on from. Where a finished picture has that name it is not, unless it

@@ -133,7 +133,7 @@ int Pipes::run(const std::function<int()>& work) {
 }
 
 void addFormatOption(po::options_description& options, const char* formats) {
-  options.add_options()("format", po::value<std::string>()->value_name(formats),
+  options.add_options()("format", textValue(formats),
                         "the format in which -o - writes to standard output (that of the input)");
 }
 

@@ -16,6 +16,7 @@ const char* const kUsage =
     "usage: jugendstil shelf add FILES|FOLDERS... [--tag oil,night] [--album NAME] [--note TEXT] [--keep]\n"
     "       jugendstil shelf list | find WORDS... [--tag T] [--album A] [--like PICTURE] [--colour "
     "'#204060']\n"
+    "       jugendstil shelf suits PHOTO [--tag T] [--most N] [-o SHEET.png]\n"
     "       jugendstil shelf tag NAMES... [--tag T] [--album A] [--without T] [--note TEXT] [--name NEW]\n"
     "       jugendstil shelf forget NAMES...\n"
     "       jugendstil shelf sheet|page|export [WORDS...] -o OUT\n"
@@ -26,41 +27,36 @@ const char* const kUsage =
     "--after tag:night (each by itself), --with oil. A file of that name goes first.\n\n"
     "  jugendstil shelf add ~/pictures/references --tag oil\n"
     "  jugendstil shelf find night --colour '#204060'\n"
+    "  jugendstil shelf suits gate.jpg -o suits.png\n"
     "  jugendstil paint gate.jpg --after evening -o gate_evening.png\n";
 
 po::options_description actionOptions() {
   auto options = optionGroup("Files");
-  options.add_options()(
-      "action",
-      po::value<std::string>()->value_name("add|list|find|tag|forget|sheet|page|export|import|check"),
-      "what to do (the first plain word)")(
-      "words", po::value<std::vector<std::string>>()->value_name("FILES|NAMES|WORDS"),
+  options.add_options()("action", textValue("add|list|find|suits|tag|forget|sheet|page|export|import|check"),
+                        "what to do (the first plain word)")(
+      "words", textsValue("FILES|NAMES|WORDS"),
       "files to add, names, or words to look for (the other plain words)")(
-      "output,o", po::value<std::string>()->value_name("OUT"),
-      "sheet: .png or .jpg; page: .html, complete in itself; export: .zip")(
-      "shelf", po::value<std::string>()->value_name("DIR"), "another shelf than your own");
+      "output,o", textValue("OUT"),
+      "sheet: .png or .jpg; suits: a sheet of the photo painted at once after each; page: .html, complete in "
+      "itself; "
+      "export: .zip")("shelf", textValue("DIR"), "another shelf than your own");
   return options;
 }
 
 po::options_description entryOptions() {
   auto options = optionGroup("Putting on, and telling apart");
-  options.add_options()("tag,t", po::value<std::vector<std::string>>()->value_name("T,..."),
+  options.add_options()("tag,t", textsValue("T,..."),
                         "add, tag: with these tags; else only those that have all of them")(
-      "album", po::value<std::vector<std::string>>()->value_name("A,..."), "the same for albums")(
-      "without", po::value<std::vector<std::string>>()->value_name("T,..."),
-      "tag: take these tags and albums away")("note", po::value<std::string>()->value_name("TEXT"),
-                                              "what there is to say of it")(
-      "name,n", po::value<std::string>()->value_name("NAME"),
-      "add, tag: what a single one is called (by its file)")(
-      "as", po::value<std::string>()->value_name("reference|swatch|mask|look|recipe|painter"),
+      "album", textsValue("A,..."), "the same for albums")(
+      "without", textsValue("T,..."), "tag: take these tags and albums away")("note", textValue("TEXT"),
+                                                                              "what there is to say of it")(
+      "name,n", textValue("NAME"), "add, tag: what a single one is called (by its file)")(
+      "as", textValue("reference|swatch|mask|look|recipe|painter"),
       "add: what it is (by its file's name; a picture is a reference); else only these")(
       "keep", "add: copy the files into the shelf, so that theirs may go")(
-      "like", po::value<std::string>()->value_name("PICTURE"),
-      "find: the most alike first, in colours, tones and size of detail")(
-      "colour", po::value<std::string>()->value_name("#RRGGBB"),
-      "find: those with most of this colour first")(
-      "most", po::value<std::string>()->value_name("N"),
-      "so many at most (12 where they are ranked, 60 on a sheet; else all)")(
+      "like", textValue("PICTURE"), "find: the most alike first, in colours, tones and size of detail")(
+      "colour", textValue("#RRGGBB"), "find: those with most of this colour first")(
+      "most", textValue("N"), "so many at most (12 where they are ranked, 60 on a sheet; else all)")(
       "json", "one object a line, for other programs")("force,f", "replace files that exist")(
       "quiet,q", "nothing but what failed");
   addHelpOptions(options);
@@ -72,9 +68,9 @@ struct Action {
   int (*run)(ShelfRequest&);
 };
 constexpr Action kActions[] = {
-    {"add", addToShelf},       {"list", listShelf},     {"find", findOnShelf}, {"tag", tagOnShelf},
-    {"forget", forgetOnShelf}, {"sheet", sheetOfShelf}, {"page", pageOfShelf}, {"export", exportShelfFiles},
-    {"import", importToShelf}, {"check", checkOnShelf}};
+    {"add", addToShelf},          {"list", listShelf},       {"find", findOnShelf},   {"tag", tagOnShelf},
+    {"forget", forgetOnShelf},    {"suits", suitsOnShelf},   {"sheet", sheetOfShelf}, {"page", pageOfShelf},
+    {"export", exportShelfFiles}, {"import", importToShelf}, {"check", checkOnShelf}};
 
 const Action& actionNamed(const std::string& name) {
   std::vector<std::string> names;
@@ -112,7 +108,7 @@ int shelfCommand(const Words& words) {
   if (sayHelpIfAsked(given, help)) return 0;
   if (given.count("action") == 0)
     throw UsageError(
-        "shelf needs an action: add, list, find, tag, forget, sheet, page, export, import or check");
+        "shelf needs an action: add, list, find, suits, tag, forget, sheet, page, export, import or check");
   const std::string name = textOf(given, "action");
   const Action& action = actionNamed(name);
   ShelfRequest request{given, Shelf(shelfFor(given, name)), listOf(given, "words")};

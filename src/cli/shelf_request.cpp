@@ -32,13 +32,19 @@ std::string labelText(const ShelfEntry& e) {
   return fmt::format("{}", fmt::join(parts, ", "));
 }
 
-void tellEntryJson(const FoundEntry& found) {
+const std::vector<std::string>& sheetEndings() {
+  static const std::vector<std::string> endings{".png", ".jpg", ".jpeg", ".webp", ".tif"};
+  return endings;
+}
+
+void tellEntryJson(const FoundEntry& found, const std::string& why) {
   const ShelfEntry& e = found.entry;
   nlohmann::json object{
       {"name", e.name}, {"kind", kindWord(e.kind)}, {"file", utf8Of(e.path)}, {"checksum", e.checksum},
       {"tags", e.tags}, {"albums", e.albums},       {"note", e.note},         {"kept", e.kept}};
   if (e.width > 0) object.update({{"width", e.width}, {"height", e.height}});
   if (found.rank > 0) object["rank"] = found.rank;
+  if (!why.empty()) object["why"] = why;
   sayJson(stdout, object);
 }
 

@@ -27,7 +27,7 @@ struct ShelfRequest {
 };
 
 // An entry as one object on a line; entries as a list with their files.
-void tellEntryJson(const FoundEntry& found);
+void tellEntryJson(const FoundEntry& found, const std::string& why = "");
 void tellEntries(const std::vector<FoundEntry>& found);
 
 // "oil, night, album Posters"; "1280x853", or nothing; "3 entries".
@@ -39,6 +39,12 @@ std::string countText(std::size_t count);
 Image sheetOf(const Shelf& shelf, const std::vector<FoundEntry>& found);
 std::string pageOf(const Shelf& shelf, const std::vector<FoundEntry>& found, const std::string& title);
 
+// The place of -o, which may be written and has one of the endings. `usual` is its name where a folder is
+// given. Throws UsageError, or Error where it is taken.
+std::filesystem::path shelfOutput(const ShelfRequest& request, const char* usual,
+                                  const std::vector<std::string>& endings);
+const std::vector<std::string>& sheetEndings();
+
 // The actions; each returns the exit code.
 int addToShelf(ShelfRequest& request);
 int tagOnShelf(ShelfRequest& request);
@@ -47,6 +53,7 @@ int importToShelf(ShelfRequest& request);
 int checkOnShelf(ShelfRequest& request);
 int listShelf(ShelfRequest& request);
 int findOnShelf(ShelfRequest& request);
+int suitsOnShelf(ShelfRequest& request);
 int sheetOfShelf(ShelfRequest& request);
 int pageOfShelf(ShelfRequest& request);
 int exportShelfFiles(ShelfRequest& request);

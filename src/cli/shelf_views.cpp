@@ -63,18 +63,6 @@ int tellFound(const ShelfRequest& r, const char* nothing) {
   return 0;
 }
 
-fs::path outputOf(const ShelfRequest& r, const char* usual, const std::vector<std::string>& endings) {
-  if (!r.has("output")) throw UsageError(fmt::format("a place is missing: add -o {}", usual));
-  fs::path output = outputFor(textOf(r.given, "output"), usual);
-  const std::string ending = lowerCase(output.extension().string());
-  if (std::find(endings.begin(), endings.end(), ending) == endings.end())
-    throw UsageError(fmt::format("{} cannot be written so; end its name in {}", output.string(),
-                                 fmt::join(endings, " or ")));
-  requireFree(output, r.has("force"));
-  requirePlace(output);
-  return output;
-}
-
 std::vector<FoundEntry> foundFor(const ShelfRequest& r) {
   auto found = r.shelf.find(searchOf(r));
   if (found.empty()) throw Error("nothing on the shelf is like that; jugendstil shelf list shows all");
@@ -100,6 +88,18 @@ const char* optionFor(ShelfKind kind) {
 }
 
 }  // namespace
+
+fs::path shelfOutput(const ShelfRequest& r, const char* usual, const std::vector<std::string>& endings) {
+  if (!r.has("output")) throw UsageError(fmt::format("a place is missing: add -o {}", usual));
+  fs::path output = outputFor(textOf(r.given, "output"), usual);
+  const std::string ending = lowerCase(output.extension().string());
+  if (std::find(endings.begin(), endings.end(), ending) == endings.end())
+    throw UsageError(fmt::format("{} cannot be written so; end its name in {}", output.string(),
+                                 fmt::join(endings, " or ")));
+  requireFree(output, r.has("force"));
+  requirePlace(output);
+  return output;
+}
 
 int listShelf(ShelfRequest& r) {
   if (!r.words.empty()) throw UsageError("list shows all; to look for words: jugendstil shelf find WORDS");
@@ -133,7 +133,7 @@ std::string pageOf(const Shelf& shelf, const std::vector<FoundEntry>& found, con
 }
 
 int sheetOfShelf(ShelfRequest& r) {
-  const fs::path output = outputOf(r, "shelf.png", {".png", ".jpg", ".jpeg", ".webp", ".tif"});
+  const fs::path output = shelfOutput(r, "shelf.png", sheetEndings());
   auto found = foundFor(r);
   // Masks may be drawings, without a size.
   std::erase_if(found, [](const FoundEntry& one) { return one.entry.width == 0; });
@@ -147,7 +147,7 @@ int sheetOfShelf(ShelfRequest& r) {
 }
 
 int pageOfShelf(ShelfRequest& r) {
-  const fs::path output = outputOf(r, "shelf.html", {".html", ".htm"});
+  const fs::path output = shelfOutput(r, "shelf.html", {".html", ".htm"});
   const auto found = foundFor(r);
   writeFileAtomically(output, pageOf(r.shelf, found, "The shelf"));
   if (!r.quiet()) say(stdout, "{}: {}; open it in a browser\n", output.string(), countText(found.size()));
@@ -155,7 +155,7 @@ int pageOfShelf(ShelfRequest& r) {
 }
 
 int exportShelfFiles(ShelfRequest& r) {
-  const fs::path output = outputOf(r, "shelf.zip", {".zip"});
+  const fs::path output = shelfOutput(r, "shelf.zip", {".zip"});
   std::vector<ShelfEntry> entries;
   for (FoundEntry& one : foundFor(r)) entries.push_back(std::move(one.entry));
   const Exported exported = exportShelf(entries, output);

@@ -17,22 +17,21 @@ namespace fs = std::filesystem;
 po::options_description inputOptions() {
   auto options = optionGroup("Maps and results");
   options.add_options()(
-      "over", po::value<std::string>()->value_name("MAP"),
+      "over", textValue("MAP"),
       "where which swatch lies: a grey picture or drawing, black for the first and white for the last")(
-      "layout", po::value<std::string>()->value_name("LAYOUT"),
+      "layout", textValue("LAYOUT"),
       "a drawing that the piece follows: in the colours of --of, or dark and light as the swatch's own "
-      "tones")("of", po::value<std::string>()->value_name("SWATCHMAP"),
+      "tones")("of", textValue("SWATCHMAP"),
                "what the layout's colours are: the swatch painted over with them, in its size")(
-      "fill", po::value<std::string>()->value_name("MASK"),
+      "fill", textValue("MASK"),
       "do not grow a piece, but fill the picture where this is white from what is around it")(
       "from", referencesValue(), "also from these swatches")(
-      "along", po::value<std::string>()->value_name("PHOTO"),
-      "do not grow a piece, but show this photo in the swatches' own patches")(
-      "inside", po::value<std::string>()->value_name("MASK"), "along a photo: only where the mask is white")(
-      "outside", po::value<std::string>()->value_name("MASK"), "along a photo: only where the mask is black")(
-      "part", po::value<std::vector<std::string>>()->value_name("MASK=REF[@SHARE]"),
+      "along", textValue("PHOTO"), "do not grow a piece, but show this photo in the swatches' own patches")(
+      "inside", textValue("MASK"), "along a photo: only where the mask is white")(
+      "outside", textValue("MASK"), "along a photo: only where the mask is black")(
+      "part", textsValue("MASK=REF[@SHARE]"),
       "along a photo: what the mask shows white comes of this reference; may be given again")(
-      "output,o", po::value<std::string>()->value_name("OUT|DIR/"),
+      "output,o", textValue("OUT|DIR/"),
       "the picture to write, or the folder for several; - for standard output");
   return options;
 }
@@ -174,7 +173,7 @@ int run(WeaveJob job, const std::string& word, const po::variables_map& given, P
 
 po::options_description varyOptions() {
   auto options = optionGroup("Several pieces");
-  options.add_options()("vary", po::value<std::vector<std::string>>()->value_name("SETTING=A,B,..."),
+  options.add_options()("vary", textsValue("SETTING=A,B,..."),
                         "a piece for each value, laid on a sheet; may be given again for all combinations");
   return options;
 }
@@ -203,10 +202,9 @@ const char* const kRedoUsage =
 CommandHelp weaveHelp() {
   auto files = optionGroup("Files");
   files.add_options()(
-      "swatch", po::value<std::vector<std::string>>()->value_name("SWATCH[@SHARE]..."),
+      "swatch", textsValue("SWATCH[@SHARE]..."),
       "what it is woven from (the plain words), or the picture to fill; - for standard input")(
-      "recipe", po::value<std::string>()->value_name("RECIPE"),
-      "take settings from a recipe of a weave; options given here win");
+      "recipe", textValue("RECIPE"), "take settings from a recipe of a weave; options given here win");
   addFormatOption(files, "png|jpg|tif|webp|exr");
   return {kWeaveUsage, {files, inputOptions(), settings(), varyOptions(), reportOptions()}};
 }
@@ -237,10 +235,8 @@ int weaveCommand(const Words& words) {
 
 CommandHelp redoWeaveHelp() {
   auto files = optionGroup("Files");
-  files.add_options()("recipe", po::value<std::string>()->value_name("RECIPE"),
-                      "the recipe of a weave (the first plain word)")(
-      "swatch", po::value<std::vector<std::string>>()->multitoken()->value_name("SWATCH[@SHARE]..."),
-      "other swatches or another picture, or where they lie now");
+  files.add_options()("recipe", textValue("RECIPE"), "the recipe of a weave (the first plain word)")(
+      "swatch", wordsValue("SWATCH[@SHARE]..."), "other swatches or another picture, or where they lie now");
   return {kRedoUsage, {files, inputOptions(), settings(), varyOptions(), reportOptions()}};
 }
 

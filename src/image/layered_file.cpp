@@ -32,10 +32,11 @@ std::string stackText(const std::vector<PictureLayer>& layers) {
   // The uppermost comes first.
   for (std::size_t i = layers.size(); i-- > 0;) {
     text += fmt::format(
-        "    <layer name=\"{}\" src=\"{}\" composite-op=\"{}\" opacity=\"{:.6g}\" visibility=\"visible\" "
+        "    <layer name=\"{}\" src=\"{}\" composite-op=\"{}\" opacity=\"{:.6g}\" visibility=\"{}\" "
         "x=\"0\" "
         "y=\"0\"/>\n",
-        escapedMarkup(layers[i].name), sourceOf(i), operationOf(layers[i].blend), layers[i].opacity);
+        escapedMarkup(layers[i].name), sourceOf(i), operationOf(layers[i].blend), layers[i].opacity,
+        layers[i].visible ? "visible" : "hidden");
   }
   return text + "  </stack>\n</image>\n";
 }

@@ -17,6 +17,7 @@ struct PictureLayer {
   Image image;  // RGB or RGBA, display-encoded sRGB, of the whole picture's size
   BlendMode blend = BlendMode::normal;
   double opacity = 1;
+  bool visible = true;
 };
 
 // Writes an OpenRaster file (freedesktop.org's "OpenRaster specification", 0.0.6) atomically: the layers from

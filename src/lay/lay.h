@@ -39,6 +39,14 @@ struct LaidPainting {
   LaidMask mask;
 };
 
+// What becomes of a layer of a file; as it is there where nothing is said.
+struct LayerChange {
+  std::string name;
+  std::optional<double> opacity{};
+  std::optional<BlendMode> blend{};
+  LaidMask mask;  // over the transparency that it has
+};
+
 struct LaidPicture {
   int width = 0;
   int height = 0;
@@ -51,5 +59,11 @@ struct LaidPicture {
 LaidPicture layOver(const std::filesystem::path& photo, const std::vector<LaidPainting>& paintings,
                     const std::filesystem::path& target, const Encoding& encoding = {},
                     const std::function<void(int, int)>& progress = {});
+
+// Changes layers of an OpenRaster file by their names and writes it with them, or with another name than .ora
+// what they look like together. Throws UsageError where there is no such layer, or two of that name; Error as
+// readOpenRaster() and writing do.
+LaidPicture layLayers(const std::filesystem::path& file, const std::vector<LayerChange>& changes,
+                      const std::filesystem::path& target, const Encoding& encoding = {});
 
 }  // namespace jugendstil

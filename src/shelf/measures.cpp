@@ -221,10 +221,19 @@ std::optional<PictureMeasures> measuresIn(std::string_view bytes) {
   return measures;
 }
 
+double coloursApart(const PictureMeasures& a, const PictureMeasures& b) {
+  return (wayTo(a, b) + wayTo(b, a)) / 2;
+}
+
+double tonesApart(const PictureMeasures& a, const PictureMeasures& b) {
+  double apart = 0;
+  for (int t = 0; t < kToneSteps; ++t) apart += std::abs(a.tones[t] - b.tones[t]) / kToneSteps;
+  return apart;
+}
+
 double difference(const PictureMeasures& a, const PictureMeasures& b) {
-  const double colours = (wayTo(a, b) + wayTo(b, a)) / 2;
-  double tones = 0;
-  for (int t = 0; t < kToneSteps; ++t) tones += std::abs(a.tones[t] - b.tones[t]) / kToneSteps;
+  const double colours = coloursApart(a, b);
+  const double tones = tonesApart(a, b);
   double detail = 0;
   for (int size = 0; size < kDetailSizes; ++size)
     detail += std::abs(std::log2((a.detail[size] + 1e-3) / (b.detail[size] + 1e-3))) / kDetailSizes;

@@ -50,6 +50,11 @@ PictureMeasures measuresOf(const Image& picture);
 std::string measureBytes(const PictureMeasures& measures);
 std::optional<PictureMeasures> measuresIn(std::string_view bytes);
 
+// How far two pictures' palettes are apart in Oklab, each colour from the nearest of the other; and their
+// tones.
+double coloursApart(const PictureMeasures& a, const PictureMeasures& b);
+double tonesApart(const PictureMeasures& a, const PictureMeasures& b);
+
 // How far two pictures are from one another in colours, tones and size of detail: 0 the same, about 1 for
 // pictures that have nothing in common.
 double difference(const PictureMeasures& a, const PictureMeasures& b);

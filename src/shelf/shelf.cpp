@@ -11,6 +11,7 @@
 #include "base/utf8.h"
 #include "base/words.h"
 #include "shelf/schema.h"
+#include "shelf/suiting.h"
 
 namespace jugendstil {
 namespace {
@@ -116,7 +117,7 @@ std::vector<ShelfEntry> Shelf::entries(Statement& statement) const {
 std::vector<FoundEntry> Shelf::find(const ShelfSearch& search) const {
   const Conditions conditions(search);
   std::vector<FoundEntry> found;
-  if (!search.like && !search.colour) {
+  if (!search.like && !search.colour && !search.suits) {
     const std::string limit = search.most > 0 ? fmt::format(" LIMIT {}", search.most) : "";
     Statement statement =
         conditions.select(database_, kColumns, "ORDER BY entry.name COLLATE NOCASE" + limit);
@@ -131,8 +132,9 @@ std::vector<FoundEntry> Shelf::find(const ShelfSearch& search) const {
     while (statement.step()) {
       const auto measures = measuresIn(statement.text(1));
       if (!measures) continue;
-      const double rank =
-          search.like ? difference(*search.like, *measures) : -shareOf(*search.colour, *measures);
+      const double rank = search.suits  ? suiting(*search.suits, *measures).misfit
+                          : search.like ? difference(*search.like, *measures)
+                                        : -shareOf(*search.colour, *measures);
       ranked.emplace_back(rank, statement.number(0));
     }
   }

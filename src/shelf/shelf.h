@@ -23,12 +23,14 @@ struct ShelfSearch {
   // Sorts pictures by how like they are, or how much of a colour they have, in place of the name.
   std::optional<PictureMeasures> like;
   std::optional<Oklab> colour;
+  // Or by how well they suit a photo, the best first.
+  std::optional<PictureMeasures> suits;
   std::size_t most = 0;  // so many at most; 0: all
 };
 
 struct FoundEntry {
   ShelfEntry entry;
-  double rank = 0;  // difference(), or the share of the colour; 0 where neither was asked for
+  double rank = 0;  // difference(), the share of the colour, or the misfit; 0 where nothing was asked for
 };
 
 // What is known of a file beside its entry.

@@ -62,6 +62,43 @@ TEST_F(LayProgram, BrushesAwayAndBack) {
   EXPECT_LT(distance(picture("back.png"), sample(60, 40, 2)), 1e-9);
 }
 
+TEST_F(LayProgram, ChangesLayersOfAFile) {
+  ASSERT_EQ(run({"lay", "gate.png", "oil.png", "--mask", "left.svg", "lino.png", "--opacity", "60", "--blend",
+                 "multiply", "-o", "work.ora"})
+                .code,
+            0);
+  const RunResult listed = run({"lay", "work.ora"});
+  EXPECT_EQ(listed.out,
+            "work.ora: 60x40, from the top:\n  lino: multiply, opacity 60 %\n  oil: normal, opacity 100 %\n  "
+            "photo: normal, opacity 100 %\n");
+  // As it was, in one picture.
+  ASSERT_EQ(run({"lay", "work.ora", "-o", "flat.png"}).code, 0);
+  ASSERT_EQ(run({"lay", "gate.png", "oil.png", "--mask", "left.svg", "lino.png", "--opacity", "60", "--blend",
+                 "multiply", "-o", "once.png"})
+                .code,
+            0);
+  EXPECT_LT(distance(picture("flat.png"), picture("once.png")), 2e-5);
+  // Changed by name, written back, and changed again.
+  ASSERT_EQ(run({"lay", "work.ora", "--layer", "lino", "--opacity", "0", "--layer", "oil", "--opacity", "50",
+                 "-o", "next.ora"})
+                .code,
+            0);
+  EXPECT_NE(run({"lay", "next.ora"}).out.find("lino: multiply, opacity 0 %\n  oil: normal, opacity 50 %"),
+            std::string::npos);
+  ASSERT_EQ(run({"lay", "next.ora", "--layer", "oil", "--opacity", "1", "--brush-away", "left.svg", "-o",
+                 "photo.png"})
+                .code,
+            0);
+  EXPECT_LT(distance(picture("photo.png"), sample(60, 40, 1)), 2e-5);
+  expectError({"lay", "work.ora", "--layer", "oli", "--opacity", "0", "-o", "x.png"}, 2,
+              "did you mean \"oil\"");
+  expectError({"lay", "work.ora", "--opacity", "0", "-o", "x.png"}, 2, "Put --layer NAME before it");
+  expectError({"lay", "work.ora", "oil", "-o", "x.png"}, 2, "are named by --layer");
+  expectError({"lay", "gate.png", "oil.png", "--layer", "oil", "-o", "x.png"}, 2, "of a file in layers");
+  writeContent(folder / "bad.ora", testing_support::contentOf(folder / "work.ora").substr(0, 3000));
+  expectError({"lay", "bad.ora", "-o", "x.png"}, 1, "bad.ora");
+}
+
 TEST_F(LayProgram, SaysWhatIsWrongInOneLine) {
   expectError({"lay", "gate.png", "-o", "out.png"}, 2, "lay needs a photo and a painting");
   expectError({"lay", "gate.png", "oil.png"}, 2, "add -o OUT.png");

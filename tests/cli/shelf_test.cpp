@@ -92,6 +92,27 @@ TEST_F(ShelfProgram, AFileOfThatNameGoesFirst) {
             std::string::npos);
 }
 
+TEST_F(ShelfProgram, RanksWhatSuitsAPhotoAndPaintsItAtOnceAfterEach) {
+  // One is the photo's own picture, one of a single colour.
+  writePicture(folder / "refs/alike.png", readPicture(folder / "gate.png").image, Depth::eight);
+  writePicture(folder / "refs/flat.png", Image(60, 60, 3, 0.9F), Depth::eight);
+  run({"shelf", "add", "refs"});
+  const RunResult r = run({"shelf", "suits", "gate.png"});
+  ASSERT_EQ(r.code, 0) << r.err;
+  EXPECT_EQ(r.out.find(" 1  alike"), 0U) << r.out;
+  EXPECT_NE(r.out.find(" 4  flat     smoother than what goes on in the photo"), std::string::npos) << r.out;
+  const RunResult one = run({"shelf", "suits", "gate.png", "--most", "1", "--json"});
+  const auto json = nlohmann::json::parse(one.out);
+  EXPECT_EQ(json["name"], "alike");
+  EXPECT_NE(json["why"].get<std::string>().find("near in colour"), std::string::npos) << one.out;
+  const RunResult sheet = run({"shelf", "suits", "gate.png", "--most", "2", "-o", "suits.png"});
+  ASSERT_EQ(sheet.code, 0) << sheet.err;
+  EXPECT_GT(readPicture(folder / "suits.png").image.width, 1000);
+  expectError({"shelf", "suits"}, 2, "shelf suits PHOTO");
+  expectError({"shelf", "suits", "gate.png", "--tag", "none"}, 1, "no reference");
+  expectError({"shelf", "suits", "gate.png", "-o", "suits.pdf"}, 2, ".png");
+}
+
 TEST_F(ShelfProgram, SaysWhatIsWrongInOneLine) {
   expectError({"shelf"}, 2, "needs an action");
   expectError({"shelf", "list"}, 1, "no shelf in");
