@@ -30,11 +30,4 @@ FrameInput parseFrameWord(const char* option, const std::string& word, bool numb
   return {frame, inputNamed(word.substr(equals + 1))};
 }
 
-bool isClipName(const std::string& name) {
-  if (isFramePattern(name)) return true;
-  const std::string extension = extensionOf(name);
-  constexpr const char* kClips[] = {".mkv", ".mp4", ".mov", ".webm", ".avi", ".y4m", ".m4v", ".mpg", ".mxf"};
-  return std::find(std::begin(kClips), std::end(kClips), extension) != std::end(kClips);
-}
-
 }  // namespace jugendstil::cli

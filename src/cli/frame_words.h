@@ -12,7 +12,4 @@ namespace jugendstil::cli {
 // called like that wins. Throws UsageError that names the option.
 FrameInput parseFrameWord(const char* option, const std::string& word, bool numberNeeded);
 
-// Whether a name is that of a clip: a film file, or numbered frames.
-bool isClipName(const std::string& name);
-
 }  // namespace jugendstil::cli

@@ -3,8 +3,11 @@
 
 #include "base/error.h"
 #include "base/file_name.h"
+#include "cli/interrupt.h"
 #include "cli/options.h"
 #include "cli/say.h"
+#include "clip/clip_writer.h"
+#include "film/lay_clip.h"
 #include "grade/settings.h"
 #include "image/layered_reader.h"
 #include "image/picture_file.h"
@@ -16,12 +19,18 @@ namespace {
 namespace fs = std::filesystem;
 using Texts = std::vector<std::string>;
 
+constexpr int kUsualQuality = 85;  // of films
+
 const char* const kUsage =
     "usage: jugendstil lay PHOTO PAINTING [options] [PAINTING [options]]... -o OUT\n"
+    "       jugendstil lay CLIP FILM [options] [FILM [options]]... -o OUT\n"
     "       jugendstil lay FILE.ora [--layer NAME [options]]... [-o OUT]\n\n"
     "Lays paintings over their photo again, each with its strength, blend mode and mask, without painting\n"
     "anew. What stands behind a painting counts for it; what stands before the first counts for all that\n"
-    "have no own. Of a file in layers, what stands behind a --layer is changed of it, and all is written "
+    "have no own. Films are laid over their clip in the same way; their masks are of the first frame and "
+    "follow\n"
+    "what they cover, or are clips themselves. Of a file in layers, what stands behind a --layer is changed "
+    "of it, and all is written "
     "back as\n"
     "layers or as one picture; without -o its layers are listed.\n\n"
     "  jugendstil lay gate.jpg gate_oil.png --opacity 60 -o gate_60.png\n"
@@ -196,6 +205,38 @@ int layLayersOf(const Words& words, const po::variables_map& given,
   return 0;
 }
 
+// The command, of films and their clip.
+int layClipOf(const Words& words, const po::variables_map& given,
+              const po::positional_options_description& positions) {
+  const Texts clips = listOf(given, "pictures");
+  if (clips.size() < 2)
+    throw UsageError("lay needs a clip and a film of it: jugendstil lay CLIP FILM -o OUT");
+  if (given.count("output") == 0) throw UsageError("lay needs a place for the result: add -o OUT.mp4");
+  if (given.count("depth") != 0) throw UsageError("--depth is of pictures; a film has that of its clip");
+  const std::string output = textOf(given, "output");
+  const ClipCodec codec = codecForName(output);
+  requireCodecFits(output, codec);
+  requireSoundFits(output, clips[0]);
+  for (const std::string& clip : clips) requireOther(output, clip);
+  if (!isFramePattern(output)) requireFree(output, given.count("force") != 0);
+  requirePlace(output);
+  const auto quality = qualitySetting("quality", textOf(given, "quality", "auto"));
+  const Texts masks = listOf(given, "mask");
+  Layers layers({clips.begin() + 1, clips.end()}, masks);
+  layers.take(inOrder(words, layHelp().options(), positions, false));
+  const InterruptWatch interrupt;
+  const LaidClip made = layOverClip(clips[0], layers.paintings(), output, quality.value_or(kUsualQuality),
+                                    [&](std::int64_t, std::int64_t) { interrupt.stopIfWanted(); });
+  if (given.count("quiet") != 0) return 0;
+  for (const std::int64_t cut : made.cuts)
+    say(stderr, "note: there is a cut before frame {}; masks of the first frame end there\n", cut);
+  if (!made.missing.empty())
+    say(stderr, "note: {} frame{} could not be read, the first of them {}\n", made.missing.size(),
+        made.missing.size() == 1 ? "" : "s", made.missing.front());
+  say(stdout, "{}: {}x{}, {} frames\n", output, made.width, made.height, made.frames);
+  return 0;
+}
+
 }  // namespace
 
 CommandHelp layHelp() { return {kUsage, {fileOptions(), layerOptions()}}; }
@@ -210,6 +251,7 @@ int layCommand(const Words& words) {
   if (!pictures.empty() && extensionOf(pictures[0]) == ".ora") return layLayersOf(words, given, positions);
   if (given.count("layer") != 0)
     throw UsageError("--layer is of a file in layers: jugendstil lay FILE.ora --layer NAME -o OUT");
+  if (!pictures.empty() && isClipName(pictures[0])) return layClipOf(words, given, positions);
   if (pictures.size() < 2)
     throw UsageError("lay needs a photo and a painting of it: jugendstil lay PHOTO PAINTING -o OUT");
   if (given.count("output") == 0) throw UsageError("lay needs a place for the result: add -o OUT.png");

@@ -68,6 +68,8 @@ std::unique_ptr<FrameSource> openClip(const std::string& name);
 
 // Whether a name means numbered frames: it has one %d or %0Nd, and no file is called like that.
 bool isFramePattern(const std::string& name);
+// Whether a name is that of a clip: a film file, or numbered frames.
+bool isClipName(const std::string& name);
 // The name of a frame of a pattern.
 std::string frameName(const std::string& pattern, std::int64_t number);
 

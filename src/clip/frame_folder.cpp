@@ -8,6 +8,7 @@
 #include <optional>
 
 #include "base/error.h"
+#include "base/file_name.h"
 #include "image/picture_file.h"
 
 namespace jugendstil {
@@ -123,6 +124,13 @@ class FolderSource final : public FrameSource {
 bool isFramePattern(const std::string& name) {
   std::error_code code;
   return parsePattern(name).has_value() && !fs::is_regular_file(name, code);
+}
+
+bool isClipName(const std::string& name) {
+  if (isFramePattern(name)) return true;
+  const std::string extension = extensionOf(name);
+  constexpr const char* kClips[] = {".mkv", ".mp4", ".mov", ".webm", ".avi", ".y4m", ".m4v", ".mpg", ".mxf"};
+  return std::find(std::begin(kClips), std::end(kClips), extension) != std::end(kClips);
 }
 
 std::string frameName(const std::string& pattern, std::int64_t number) {

@@ -15,12 +15,12 @@ constexpr double kNoDetail = 1e-3;
 // photo's things are lost; fine brush-work is harder to come to than broad, and areas that the photo has
 // nothing like. Colours and tones hardly count there, because a painting takes the reference's anyway; they
 // count a little here, because people ask for it.
-constexpr double kConstant = -0.85;
-constexpr double kBusierCost = 1.05;
-constexpr double kCalmerCost = 0.1;
+constexpr double kConstant = -0.79;
+constexpr double kBusierCost = 0.6;
+constexpr double kCalmerCost = 0.2;
 constexpr double kFineCost = 0.22;
-constexpr double kAreaCost = 0.55;
-constexpr double kColourCost = 0.2;
+constexpr double kAreaCost = 1;
+constexpr double kColourCost = 0.3;
 constexpr double kToneCost = 0.1;
 
 double detailAt(const PictureMeasures& measures, int size) {

@@ -2,7 +2,9 @@
 // `lay`, driven from outside.
 #include <gtest/gtest.h>
 
+#include "clip/clip.h"
 #include "image/picture_file.h"
+#include "support/clips.h"
 #include "support/program.h"
 #include "support/support.h"
 
@@ -60,6 +62,31 @@ TEST_F(LayProgram, BrushesAwayAndBack) {
                 .code,
             0);
   EXPECT_LT(distance(picture("back.png"), sample(60, 40, 2)), 1e-9);
+}
+
+TEST_F(LayProgram, LaysFilmsOverTheirClip) {
+  testing_support::ClipRecipe recipe;
+  recipe.format = "yuv444p";
+  recipe.frames = 4;
+  const auto still = [](unsigned seed) { return [=](int) { return sample(64, 48, seed); }; };
+  writeClip(folder / "clip.mkv", recipe, still(1));
+  writeClip(folder / "film.mkv", recipe, still(2));
+  writeContent(folder / "half.svg",
+               "<svg xmlns=\"http://www.w3.org/2000/svg\" width=\"64\" height=\"48\">"
+               "<rect width=\"32\" height=\"48\" fill=\"#fff\"/></svg>");
+  const RunResult r = run({"lay", "clip.mkv", "film.mkv", "--brush-away", "half.svg", "-o", "out.mkv"});
+  ASSERT_EQ(r.code, 0) << r.err;
+  EXPECT_EQ(r.out, "out.mkv: 64x48, 4 frames\n");
+  const auto out = openClip((folder / "out.mkv").string());
+  Image frame;
+  for (int f = 0; f < 4; ++f) ASSERT_EQ(out->read(frame), FrameState::read);
+  EXPECT_NEAR(frame.at(8, 20, 1), sample(64, 48, 1).at(8, 20, 1), 0.03F);
+  EXPECT_NEAR(frame.at(56, 20, 1), sample(64, 48, 2).at(56, 20, 1), 0.03F);
+  recipe.frames = 3;
+  writeClip(folder / "short.mkv", recipe, still(2));
+  expectError({"lay", "clip.mkv", "short.mkv", "-o", "x.mkv"}, 1, "3 frames, the clip 4");
+  expectError({"lay", "clip.mkv", "-o", "x.mkv"}, 2, "a clip and a film");
+  expectError({"lay", "clip.mkv", "film.mkv", "-o", "x.png"}, 2, "x.png");
 }
 
 TEST_F(LayProgram, ChangesLayersOfAFile) {
