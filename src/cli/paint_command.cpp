@@ -89,9 +89,12 @@ const char* const kRedoUsage =
     "usage: jugendstil redo RECIPE [-o OUT] [options]\n\n"
     "Runs a recipe again: the same bytes on the same machine, or a variation where an option is given.\n"
     "Without -o the picture goes beside the recipe, with \"-again\" behind its name. A painting that was\n"
-    "stopped goes on where it stood, and to its own name.\n\n"
+    "stopped goes on where it stood, and to its own name. Where only its opacity, blend mode, depth or "
+    "quality\n"
+    "is another one, nothing is painted anew.\n\n"
     "  jugendstil redo palm_evening.recipe.toml\n"
-    "  jugendstil redo palm_evening.recipe.toml --likeness 30 -o palm_freer.png\n\n"
+    "  jugendstil redo palm_evening.recipe.toml --likeness 30 -o palm_freer.png\n"
+    "  jugendstil redo palm_evening.recipe.toml --opacity 60 -o palm_60.png\n\n"
     "Recipes of films and grades have the options of those: see jugendstil redo FILM.recipe.toml --help\n";
 
 void takeParts(PaintRecipe& recipe, const po::variables_map& given) {

@@ -78,7 +78,7 @@ class LaidFilm {
 
   std::optional<Image> followed(const Moment& moment) {
     if (moment.number == 0) {
-      const auto mask = maskOf(asked_.mask, moment.frame.width, moment.frame.height);
+      auto mask = maskOf(asked_.mask, moment.frame.width, moment.frame.height);
       if (mask) follower_.emplace(moment.frame, *mask);
       return mask;
     }

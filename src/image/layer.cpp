@@ -5,8 +5,8 @@
 
 #include "base/error.h"
 #include "base/parallel.h"
-#include "image/colour.h"
 #include "image/resample.h"
+#include "image/transfer_table.h"
 
 namespace jugendstil {
 namespace {
@@ -28,14 +28,20 @@ float maskAt(const Image& mask, float u, float v) {
   return std::clamp(upper * (1 - b) + lower * b, 0.0F, 1.0F);
 }
 
-void mixInto(float* above, const float* below, const std::array<float, 3>& top, float part, bool linear) {
+struct Transfers {
+  const TransferTable& light = tableToLinear();
+  const TransferTable& display = tableToDisplay();
+};
+
+void mixInto(float* above, const float* below, const std::array<float, 3>& top, float part, bool linear,
+             const Transfers& to) {
   for (std::size_t c = 0; c < 3; ++c) {
     if (part >= 1) {
       above[c] = top[c];
     } else if (part <= 0) {
       above[c] = below[c];
     } else if (linear) {
-      above[c] = linearToSrgb(srgbToLinear(below[c]) * (1 - part) + srgbToLinear(top[c]) * part);
+      above[c] = to.display(to.light(below[c]) * (1 - part) + to.light(top[c]) * part);
     } else {
       above[c] = below[c] * (1 - part) + top[c] * part;
     }
@@ -62,6 +68,8 @@ void Layer::combine(const Image& below, Image& above, int begin) const {
   if (plain()) return;
   const std::size_t step = above.channels;
   const auto opacity = static_cast<float>(settings_.opacity);
+  const bool normal = settings_.blend == BlendMode::normal;
+  const Transfers to;
   parallelFor(above.height, [&](int y) {
     for (int x = 0; x < above.width; ++x) {
       const std::size_t at = above.index(0, y, 0) + x * step;
@@ -72,9 +80,9 @@ void Layer::combine(const Image& below, Image& above, int begin) const {
       }
       float* pixel = &above.pixels[at];
       const float* under = &below.pixels[at];
-      const auto top =
-          blended(settings_.blend, {under[0], under[1], under[2]}, {pixel[0], pixel[1], pixel[2]});
-      mixInto(pixel, under, top, part, settings_.blend == BlendMode::normal);
+      const std::array<float, 3> over{pixel[0], pixel[1], pixel[2]};
+      const auto top = normal ? over : blended(settings_.blend, {under[0], under[1], under[2]}, over);
+      mixInto(pixel, under, top, part, normal, to);
     }
   });
 }

@@ -8,9 +8,9 @@
 #include "base/file_name.h"
 #include "base/parallel.h"
 #include "base/words.h"
-#include "image/colour.h"
 #include "image/layered_reader.h"
 #include "image/picture_file.h"
+#include "image/transfer_table.h"
 #include "lay/lay.h"
 
 namespace jugendstil {
@@ -63,9 +63,10 @@ void layPixel(const float* above, double opacity, BlendMode mode, float* below) 
   for (std::size_t c = 0; c < 3; ++c) {
     // Over what is transparent there is nothing to blend with.
     const float top = above[c] + below[3] * (mixed[c] - above[c]);
-    below[c] = mode == BlendMode::normal
-                   ? linearToSrgb((over * srgbToLinear(top) + under * srgbToLinear(below[c])) / alpha)
-                   : (over * top + under * below[c]) / alpha;
+    below[c] =
+        mode == BlendMode::normal
+            ? tableToDisplay()((over * tableToLinear()(top) + under * tableToLinear()(below[c])) / alpha)
+            : (over * top + under * below[c]) / alpha;
   }
   below[3] = alpha;
 }

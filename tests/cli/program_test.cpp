@@ -196,7 +196,7 @@ class StoppedPainting : public Program {
   static std::vector<std::string> words(const std::string& output,
                                         const std::vector<std::string>& more = {}) {
     std::vector<std::string> all{"paint",    "photo.png", "--after", "ref.png", "-o",         output,
-                                 "--levels", "2",         "--steps", "3,80",    "--progress", "lines"};
+                                 "--levels", "2",         "--steps", "3,30",    "--progress", "lines"};
     all.insert(all.end(), more.begin(), more.end());
     return all;
   }

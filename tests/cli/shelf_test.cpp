@@ -113,6 +113,12 @@ TEST_F(ShelfProgram, RanksWhatSuitsAPhotoAndPaintsItAtOnceAfterEach) {
   expectError({"shelf", "suits", "gate.png", "-o", "suits.pdf"}, 2, ".png");
 }
 
+TEST_F(ShelfProgram, WithoutAPlaceForItItSaysSo) {
+  const testing_support::Surroundings nowhere{"", "", 0, {"XDG_DATA_HOME=/proc/none"}};
+  testing_support::expectError({"shelf", "add", "refs"}, folder.path, 1, "cannot make /proc/none", nowhere);
+  testing_support::expectError({"shelf", "list"}, folder.path, 1, "there is no shelf in", nowhere);
+}
+
 TEST_F(ShelfProgram, SaysWhatIsWrongInOneLine) {
   expectError({"shelf"}, 2, "needs an action");
   expectError({"shelf", "list"}, 1, "no shelf in");
