@@ -130,7 +130,7 @@ TEST_F(FilmProgram, ReadsAndWritesThroughPipes) {
 }
 
 TEST_F(FilmProgram, StoppedByCtrlCItGoesOnWithTheSameCommand) {
-  auto words = film("out.mkv", {"--progress", "bar", "--steady", "70"}, "20");
+  auto words = film("out.mkv", {"--progress", "bar", "--steady", "70"}, "8");
   const RunResult stopped = testing_support::runAndSignal(words, folder.path, "painting  frame 3/6", SIGINT);
   EXPECT_EQ(stopped.code, 130) << stopped.err;
   EXPECT_NE(stopped.out.find("the same command goes on from there"), std::string::npos) << stopped.out;
@@ -144,7 +144,7 @@ TEST_F(FilmProgram, StoppedByCtrlCItGoesOnWithTheSameCommand) {
 
 TEST_F(FilmProgram, BegunWithForceItGoesOnWithForce) {
   testing_support::writeContent(folder / "out.mkv", "an older film");
-  const auto words = film("out.mkv", {"--progress", "bar", "--force"}, "20");
+  const auto words = film("out.mkv", {"--progress", "bar", "--force"}, "8");
   testing_support::runAndSignal(words, folder.path, "painting  frame 3/6", SIGINT);
   EXPECT_EQ(contentOf(folder / "out.mkv"), "an older film");
   const RunResult r = run(words);
@@ -154,7 +154,7 @@ TEST_F(FilmProgram, BegunWithForceItGoesOnWithForce) {
 }
 
 TEST_F(FilmProgram, OtherSettingsAreNotMixedIntoAStoppedFilm) {
-  const auto words = film("out.mkv", {"--progress", "bar"}, "20");
+  const auto words = film("out.mkv", {"--progress", "bar"}, "8");
   testing_support::runAndSignal(words, folder.path, "painting  frame 3/6", SIGINT);
   ASSERT_TRUE(fs::exists(folder / "out.mkv.work"));
   const RunResult r = run(film("out.mkv", {"--likeness", "20"}));

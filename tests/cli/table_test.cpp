@@ -153,7 +153,7 @@ TEST_F(TableProgram, StartsAndPartsCountAsSettingsDo) {
 TEST_F(TableProgram, StoppedItGoesOnWithTheSameCommand) {
   const std::vector<std::string> words{"paint",   "a.png",          "--after",    "warm.png",
                                        "--vary",  "likeness=20,80", "--levels",   "2",
-                                       "--steps", "3,40",           "--progress", "lines"};
+                                       "--steps", "3,20",           "--progress", "lines"};
   const auto into = [&](const char* output) {
     std::vector<std::string> all = words;
     all.insert(all.end(), {"-o", output});
