@@ -3,8 +3,10 @@
 
 #include "base/error.h"
 #include "base/file_name.h"
+#include "cli/film_places.h"
 #include "cli/interrupt.h"
 #include "cli/options.h"
+#include "cli/progress.h"
 #include "cli/say.h"
 #include "clip/clip_writer.h"
 #include "film/lay_clip.h"
@@ -152,7 +154,11 @@ class Layers {
 
 void requireTarget(const fs::path& output, const Texts& pictures, const po::variables_map& given) {
   if (extensionOf(output) != ".ora") requireWritableName(output);
-  for (const std::string& picture : pictures) requireOther(output, picture);
+  // Layers may be written back to their own file, which was read whole by then.
+  const bool back = extensionOf(output) == ".ora" && pictures.size() == 1;
+  for (const std::string& picture : pictures) {
+    if (!back) requireOther(output, picture);
+  }
   requireFree(output, given.count("force") != 0);
   requirePlace(output);
 }
@@ -218,15 +224,24 @@ int layClipOf(const Words& words, const po::variables_map& given,
   requireCodecFits(output, codec);
   requireSoundFits(output, clips[0]);
   for (const std::string& clip : clips) requireOther(output, clip);
-  if (!isFramePattern(output)) requireFree(output, given.count("force") != 0);
-  requirePlace(output);
+  const bool force = given.count("force") != 0;
+  const bool frames = isFramePattern(output);
+  if (!frames) requireFree(output, force);
+  requireFreeFrames(output, "", force);
+  requirePlace(frames ? frameName(output, 0) : output);
   const auto quality = qualitySetting("quality", textOf(given, "quality", "auto"));
   const Texts masks = listOf(given, "mask");
   Layers layers({clips.begin() + 1, clips.end()}, masks);
   layers.take(inOrder(words, layHelp().options(), positions, false));
   const InterruptWatch interrupt;
-  const LaidClip made = layOverClip(clips[0], layers.paintings(), output, quality.value_or(kUsualQuality),
-                                    [&](std::int64_t, std::int64_t) { interrupt.stopIfWanted(); });
+  ProgressDisplay display(progressStyle("auto", given.count("quiet") != 0));
+  const LaidClip made =
+      layOverClip(clips[0], layers.paintings(), output, quality.value_or(kUsualQuality),
+                  [&](std::int64_t done, std::int64_t all) {
+                    display.show(static_cast<double>(done) / static_cast<double>(all), "frame", done, all);
+                    interrupt.stopIfWanted();
+                  });
+  display.finish();
   if (given.count("quiet") != 0) return 0;
   for (const std::int64_t cut : made.cuts)
     say(stderr, "note: there is a cut before frame {}; masks of the first frame end there\n", cut);

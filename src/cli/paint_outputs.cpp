@@ -31,8 +31,19 @@ Depth outputDepth(Depth photo) { return photo == Depth::eight ? Depth::eight : D
 // What is painted at once is sooner painted anew, and what goes through a pipe leaves nothing behind.
 bool keepsPainting(const PaintJob& job) { return !paintsAtOnce(job.recipe) && !job.toPipe && !job.fromPipe; }
 
+// Whether the painting is a picture of its own, which is rounded before it is laid over the photo.
+bool liesApart(const PaintJob& job, const PhotoFormat& photo) {
+  return !paintsAtOnce(job.recipe) &&
+         !isPaintingItself(job.recipe, job.output, photo.depth, photo.transparent);
+}
+
 PhotoFormat formatOf(const Picture& photo, const Image& pixels) {
   return {photo.depth, pixels.channels == 4};
+}
+
+void writePainted(const PaintJob& job, const Picture& photo, const Image& pixels, const Image& picture) {
+  writePicture(job.output, withAlphaOf(pixels, picture), outputDepth(photo.depth), photo.metadata.get(),
+               job.recipe.settings.encoding);
 }
 
 // The photo below, the painting above with its mask as transparency: so that work goes on by hand.
@@ -41,15 +52,7 @@ void writeLayers(const PaintJob& job, const Image& photo, const Image& sheet, co
   writeOpenRaster(
       job.layers,
       {{"photo", photo}, {"painting", sheet, job.recipe.settings.blend, job.recipe.settings.opacity}},
-      picture, depth);
-}
-
-void writePictures(const PaintJob& job, const Picture& photo, const Image& pixels, const Image& reduced,
-                   const Image& sheet, const Image& picture) {
-  const Depth depth = outputDepth(photo.depth);
-  writePicture(job.output, withAlphaOf(pixels, picture), depth, photo.metadata.get(),
-               job.recipe.settings.encoding);
-  if (!job.layers.empty()) writeLayers(job, reduced, sheet, picture, depth);
+      picture, outputDepth(depth));
 }
 
 void writeCourse(const PaintJob& job, PaintCourse& course, bool finished) {
@@ -131,7 +134,7 @@ void requireFreeOutputs(const PaintJob& job) {
 }
 
 bool keepsBeside(const PaintJob& job, const PhotoFormat& photo) {
-  return keepsPainting(job) && !isPaintingItself(job.recipe, job.output, photo.depth, photo.transparent);
+  return keepsPainting(job) && liesApart(job, photo);
 }
 
 void tellOutputs(const PaintJob& job, const PhotoFormat& photo) {
@@ -156,18 +159,19 @@ void writePaintRecipe(const PaintJob& job, const RecipeResult& result) {
 void writePainting(const PaintJob& asked, const Picture& photo, const Image& pixels,
                    const PaintResult& result, PaintCourse& course, double seconds) {
   PaintJob job = asked;
-  const PhotoFormat format = formatOf(photo, pixels);
-  Image sheet = paintingSheet(result, job.recipe.settings.palette);
+  const bool apart = liesApart(job, formatOf(photo, pixels));
+  Image sheet = apart || !job.layers.empty() ? paintingSheet(result, job.recipe.settings.palette) : Image();
   Image picture = result.picture;
   fs::path painting = job.output;
-  if (!isPaintingItself(job.recipe, job.output, format.depth, format.transparent)) {
-    const std::string bytes = encodedPng(sheet, paintingDepth(job.recipe.settings, format.depth));
+  if (apart) {
+    const std::string bytes = encodedPng(sheet, paintingDepth(job.recipe.settings, photo.depth));
     sheet = decodedPng(bytes);
     picture = laidSheet(sheet, result.photo, job.recipe.settings);
     painting = keptPaintingPath(job.output);
     if (result.finished && keepsPainting(job)) writeFileAtomically(painting, bytes);
   }
-  writePictures(job, photo, pixels, result.photo, sheet, picture);
+  writePainted(job, photo, pixels, picture);
+  if (!job.layers.empty()) writeLayers(job, result.photo, sheet, picture, photo.depth);
   writeCourse(job, course, result.finished);
   job.recipe.painting.reset();
   if (result.finished && keepsPainting(job))
@@ -202,7 +206,8 @@ bool layAgain(const PaintJob& asked) {
     writePicture(kept, sheet->image, sheet->depth);
     known = fileNow(kept);
   }
-  writePictures(job, photo, photo.image, reduced, sheet->image, picture);
+  writePainted(job, photo, photo.image, picture);
+  if (!job.layers.empty()) writeLayers(job, reduced, sheet->image, picture, photo.depth);
   knowAll(job.recipe);
   const std::chrono::duration<double> taken = std::chrono::steady_clock::now() - begun;
   RecipeResult result = *job.earlier;

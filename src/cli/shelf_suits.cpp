@@ -6,6 +6,7 @@
 #include "base/error.h"
 #include "cli/interrupt.h"
 #include "cli/painters.h"
+#include "cli/progress.h"
 #include "cli/recipe_options.h"
 #include "cli/say.h"
 #include "cli/shelf_request.h"
@@ -57,12 +58,24 @@ Image quicklyPainted(const Image& photo, const ShelfEntry& reference, const Chai
 }
 
 void writeSheet(const fs::path& output, const Image& photo, const std::string& name,
-                const std::vector<Suited>& all) {
+                const std::vector<Suited>& all, ProgressStyle style) {
   const Chain chain = readOnnx(shippedNetworkInput().path);
   std::vector<SheetCell> cells{{photo, name + ", the photo", ""}};
-  for (const Suited& one : all)
-    cells.push_back(
-        {quicklyPainted(photo, one.found.entry, chain), one.found.entry.name + ": " + one.why, ""});
+  ProgressDisplay display(style);
+  for (std::size_t i = 0; i < all.size(); ++i) {
+    const ShelfEntry& entry = all[i].found.entry;
+    display.show(static_cast<double>(i) / static_cast<double>(all.size()), "painting", i, all.size());
+    try {
+      cells.push_back({quicklyPainted(photo, entry, chain), entry.name + ": " + all[i].why, ""});
+    } catch (const DiskError&) {
+      throw;
+    } catch (const Error& e) {  // its file may be gone; the others are there
+      say(stderr, "left out: {}: {}\n", entry.name, e.what());
+    }
+  }
+  display.finish();
+  if (cells.size() == 1)
+    throw Error("none of these files can be read; jugendstil shelf check looks for them");
   SheetOptions options;
   options.cellWidth = kCell;
   options.cellHeight = std::min(kCell, std::max(1, kCell * photo.height / photo.width));
@@ -97,7 +110,7 @@ int suitsOnShelf(ShelfRequest& r) {
       say(stdout, "painted at once after each of them, side by side: add -o suits.png\n");
     return 0;
   }
-  writeSheet(output, photo, file.stem().string(), all);
+  writeSheet(output, photo, file.stem().string(), all, progressStyle("auto", r.quiet() || r.json()));
   if (!r.quiet() && !r.json())
     say(stdout, "{}: the photo painted at once after each of them\n", output.string());
   return 0;

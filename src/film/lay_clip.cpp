@@ -49,11 +49,16 @@ class LaidFilm {
     }
   }
 
-  // The next frame, laid over `picture`; false where it cannot be read.
+  // The next frame, laid over `picture`, which is empty where the clip's cannot be read; false where its own
+  // cannot. All are read each time, so that they stay together.
   bool layOver(Image& picture, const Moment& moment) {
     Image film;
     const bool there = source_->read(film) == FrameState::read;
-    const auto mask = maskAt(moment);
+    Image drawn;
+    const bool masked = !masks_ || masks_->read(drawn) == FrameState::read;
+    if (picture.empty()) return there;
+    if (!masked) throw Error(fmt::format("frame {} of the masks cannot be read", moment.number));
+    const auto mask = maskAt(moment, drawn);
     if (!there) return false;
     film = resizePhoto(film, picture.width, picture.height);
     Layer({asked_.opacity, asked_.blend, mask}, picture.width, picture.height).combine(picture, film);
@@ -64,20 +69,19 @@ class LaidFilm {
   bool follows() const { return follower_.has_value(); }
 
  private:
-  std::optional<Image> maskAt(const Moment& moment) {
+  // `drawn` is the frame of the masks' clip, where there is one.
+  std::optional<Image> maskAt(const Moment& moment, const Image& drawn) {
     std::optional<Image> mask = followed(moment);
-    if (!masks_) return mask;
-    Image frame;
-    if (masks_->read(frame) != FrameState::read)
-      throw Error(fmt::format("frame {} of the masks cannot be read", moment.number));
-    Image own(frame.width, frame.height, 1);
-    for (std::size_t i = 0; i < own.area(); ++i) own.pixels[i] = frame.pixel(i)[0];
+    if (drawn.empty()) return mask;
+    Image own(drawn.width, drawn.height, 1);
+    for (std::size_t i = 0; i < own.area(); ++i) own.pixels[i] = drawn.pixel(i)[0];
     own = resizedMask(own, moment.frame.width, moment.frame.height);
     return mask ? bothOf(own, *mask) : own;
   }
 
   std::optional<Image> followed(const Moment& moment) {
-    if (moment.number == 0) {
+    if (!begun_) {
+      begun_ = true;
       auto mask = maskOf(asked_.mask, moment.frame.width, moment.frame.height);
       if (mask) follower_.emplace(moment.frame, *mask);
       return mask;
@@ -96,7 +100,8 @@ class LaidFilm {
   std::unique_ptr<FrameSource> source_;
   std::unique_ptr<FrameSource> masks_;
   std::optional<MaskFollower> follower_;
-  bool ended_ = false;
+  bool begun_ = false;  // with the first frame that could be read
+  bool ended_ = false;  // at a cut
 };
 
 class Laying {
@@ -139,11 +144,9 @@ class Laying {
     Moment moment = momentAt(number);
     Image picture = moment.frame;
     bool whole = !picture.empty();
-    if (whole) {
-      for (LaidFilm& film : films_) whole = film.layOver(picture, moment) && whole;
-      last_ = picture;
-    }
+    for (LaidFilm& film : films_) whole = film.layOver(picture, moment) && whole;
     if (!whole) result_.missing.push_back(number);
+    if (!picture.empty()) last_ = std::move(picture);
     if (last_.empty()) last_ = Image(result_.width, result_.height, 3);
     writer_->write(last_, clip_->info().times[number]);
   }
@@ -157,7 +160,7 @@ class Laying {
       return moment;
     }
     moment.frame = resizePhoto(moment.frame, result_.width, result_.height);
-    bool follows = number == 0;
+    bool follows = grey_.width == 0;
     for (const LaidFilm& film : films_) follows = follows || film.follows();
     if (!follows) return moment;
     GreyFrame grey = greyOf(moment.frame);

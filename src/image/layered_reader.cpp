@@ -18,15 +18,20 @@ namespace {
 namespace fs = std::filesystem;
 
 constexpr std::size_t kMostBytes = std::size_t{1} << 30;  // of one file in the archive
+constexpr std::size_t kMostTogether = std::size_t{4} << 30;
+// Of all layers, each as large as the picture.
 constexpr double kMostPixels = 1e9;
-constexpr std::size_t kMostLayers = 500;
 
 class Reader {
  public:
   explicit Reader(const fs::path& path) : path_(path) {
     ZipReader zip(path);
+    std::size_t bytes = 0;
     for (std::string name = zip.next(); !name.empty(); name = zip.next()) {
-      if (name == "stack.xml" || name.ends_with(".png")) files_[name] = zip.content(kMostBytes);
+      if (name != "stack.xml" && !name.ends_with(".png")) continue;
+      files_[name] = zip.content(kMostBytes);
+      bytes += files_[name].size();
+      if (bytes > kMostTogether) fail("it holds more than 4 GB");
     }
   }
 
@@ -74,7 +79,8 @@ class Reader {
   }
 
   void takeLayer(const pugi::xml_node& node) {
-    if (out_.layers.size() >= kMostLayers) fail("it has too many layers");
+    const double pixels = 1.0 * out_.width * out_.height * static_cast<double>(out_.layers.size() + 1);
+    if (pixels > kMostPixels) fail("its layers have more than a thousand megapixels together");
     PictureLayer layer;
     layer.name = node.attribute("name").as_string("layer");
     layer.blend = modeOf(node, layer.name);

@@ -54,6 +54,7 @@ OIIO::ImageSpec specFor(const Image& image, const std::string& ext, Depth depth,
   spec.attribute("Orientation", 1);
   spec.attribute("oiio:UnassociatedAlpha", 1);
   setCompression(spec, ext, encoding);
+  leaveUndated(spec, ext);
   if (ext == ".exr") {
     spec.attribute("oiio:ColorSpace", "Linear");
   } else {

@@ -343,16 +343,18 @@ void setCompression(OIIO::ImageSpec& spec, const std::string& ext, const Encodin
   if (ext == ".webp")
     spec.attribute("Compression", fmt::format("webp:{}", std::max(1, encoding.quality.value_or(92))));
   if (ext == ".tif" || ext == ".tiff") spec.attribute("Compression", "zip");
-  // Otherwise the library writes the present time, and the same picture would never be the same file. Blanks
-  // are EXIF's word for a date that is not known.
-  const bool dated = ext == ".tif" || ext == ".tiff" || ext == ".exr";
-  if (dated && spec.find_attribute("DateTime") == nullptr) spec.attribute("DateTime", "    :  :     :  :  ");
   if (ext == ".png" && encoding.shortLived) {
     constexpr int kQuickest = 1;
     constexpr int kAverageFilter = 64;  // as libpng numbers them; to choose one for each row takes longer
     spec.attribute("png:compressionLevel", kQuickest);
     spec.attribute("png:filter", kAverageFilter);
   }
+}
+
+void leaveUndated(OIIO::ImageSpec& spec, const std::string& ext) {
+  const bool dated = ext == ".tif" || ext == ".tiff" || ext == ".exr";
+  // Blanks are EXIF's word for a date that is not known.
+  if (dated && spec.find_attribute("DateTime") == nullptr) spec.attribute("DateTime", "    :  :     :  :  ");
 }
 
 void requireEncoding(const fs::path& path, const Encoding& encoding) {

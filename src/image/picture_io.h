@@ -103,8 +103,11 @@ bool isOfMetadata(const std::string& name);
 // PNG's makes a text of every word, but the format has names for a few only; OpenEXR has none for EXIF.
 OIIO::ImageSpec withoutForeignTags(OIIO::ImageSpec spec, std::string_view format);
 
-// How files of this extension are compressed; and that those which would be dated are not, unless they are
-// already.
+// How files of this extension are compressed.
 void setCompression(OIIO::ImageSpec& spec, const std::string& extension, const Encoding& encoding);
+
+// Keeps the library from writing the present time into files that have none: the same picture would never be
+// the same file.
+void leaveUndated(OIIO::ImageSpec& spec, const std::string& extension);
 
 }  // namespace jugendstil

@@ -174,6 +174,7 @@ struct StripWriter::Impl {
     spec.attribute("Orientation", like.orientation());
     spec.attribute("oiio:UnassociatedAlpha", 1);
     setCompression(spec, ext, encoding);
+    leaveUndated(spec, ext);
     const auto own = std::make_shared<const ProfilePair>(like.icc());
     // A grey profile says nothing about the RGB that is written; an EXR has none.
     const bool keeps =

@@ -121,12 +121,13 @@ void writeLayers(const StoredPicture& photo, const std::vector<Sheet>& sheets,
 
 }  // namespace
 
-std::optional<Image> maskOf(const LaidMask& asked, int width, int height) {
+std::optional<Image> maskOf(const LaidMask& asked, int width, int height, Image own) {
   if (asked.file.empty() && asked.strokes.empty()) return std::nullopt;
   const auto read = [&](const fs::path& file) {
     return resizedMask(readMaskFor(file, width, height), width, height);
   };
-  Image mask = asked.file.empty() ? Image(width, height, 1, 1.0F) : read(asked.file);
+  Image mask = own.empty() ? Image(width, height, 1, 1.0F) : std::move(own);
+  if (!asked.file.empty()) mask = bothOf(mask, read(asked.file));
   for (const MaskStrokes& strokes : asked.strokes) {
     const Image drawn = read(strokes.file);
     const float wanted = strokes.away ? 0 : 1;

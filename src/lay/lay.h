@@ -28,9 +28,10 @@ struct LaidMask {
   double feather = 0;                  // pixels of the photo
 };
 
-// The mask itself for a photo of that size; none where it is white everywhere. Throws Error for files that
-// cannot be read or have another format.
-std::optional<Image> maskOf(const LaidMask& asked, int width, int height);
+// The mask itself for a photo of that size; none where it is white everywhere. `own` is what it begins with
+// (1 channel of that size; empty: white): strokes also bring back what that hides. Throws Error for files
+// that cannot be read or have another format.
+std::optional<Image> maskOf(const LaidMask& asked, int width, int height, Image own = {});
 
 struct LaidPainting {
   std::filesystem::path file;  // a picture of the photo's format, of any size; transparency counts as mask
@@ -44,7 +45,7 @@ struct LayerChange {
   std::string name;
   std::optional<double> opacity{};
   std::optional<BlendMode> blend{};
-  LaidMask mask;  // over the transparency that it has
+  LaidMask mask;  // begins with the transparency that it has
 };
 
 struct LaidPicture {

@@ -46,10 +46,13 @@ Image rgbaOf(const Image& image) {
 void change(PictureLayer& layer, const LayerChange& asked) {
   if (asked.opacity) layer.opacity = *asked.opacity;
   if (asked.blend) layer.blend = *asked.blend;
-  const auto mask = maskOf(asked.mask, layer.image.width, layer.image.height);
+  Image image = rgbaOf(layer.image);
+  Image alpha(image.width, image.height, 1);
+  for (std::size_t i = 0; i < alpha.area(); ++i) alpha.pixels[i] = image.pixel(i)[3];
+  const auto mask = maskOf(asked.mask, image.width, image.height, std::move(alpha));
   if (!mask) return;
-  layer.image = rgbaOf(layer.image);
-  for (std::size_t i = 0; i < mask->area(); ++i) layer.image.pixel(i)[3] *= mask->pixels[i];
+  for (std::size_t i = 0; i < mask->area(); ++i) image.pixel(i)[3] = mask->pixels[i];
+  layer.image = std::move(image);
 }
 
 // One pixel over another, both with alpha ("Compositing and Blending Level 1", 5.8.1, 10); light is mixed

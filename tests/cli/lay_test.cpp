@@ -117,6 +117,16 @@ TEST_F(LayProgram, ChangesLayersOfAFile) {
                 .code,
             0);
   EXPECT_LT(distance(picture("photo.png"), sample(60, 40, 1)), 2e-5);
+  // What was brushed away once can be brushed back in the file itself.
+  ASSERT_EQ(run({"lay", "gate.png", "oil.png", "--brush-away", "left.svg", "-o", "away.ora"}).code, 0);
+  expectError({"lay", "away.ora", "--layer", "oil", "--brush-back", "left.svg", "-o", "away.ora"}, 1,
+              "--force");
+  ASSERT_EQ(
+      run({"lay", "away.ora", "--layer", "oil", "--brush-back", "left.svg", "-o", "away.ora", "--force"})
+          .code,
+      0);
+  ASSERT_EQ(run({"lay", "away.ora", "-o", "back.png"}).code, 0);
+  EXPECT_LT(distance(picture("back.png"), sample(60, 40, 2)), 2e-5);
   expectError({"lay", "work.ora", "--layer", "oli", "--opacity", "0", "-o", "x.png"}, 2,
               "did you mean \"oil\"");
   expectError({"lay", "work.ora", "--opacity", "0", "-o", "x.png"}, 2, "Put --layer NAME before it");

@@ -6,6 +6,7 @@
 #include "base/error.h"
 #include "base/stop.h"
 #include "clip/clip.h"
+#include "image/picture_file.h"
 #include "support/clips.h"
 #include "support/support.h"
 
@@ -92,6 +93,27 @@ TEST_F(LayingClips, AMaskFollowsWhatItCovers) {
   };
   EXPECT_NEAR(middle(frames[0]), 48, 1);
   EXPECT_NEAR(std::abs(middle(frames[4]) - 48), 12, 2);
+}
+
+TEST_F(LayingClips, FramesStayTogetherBehindOneThatCannotBeRead) {
+  for (int f = 0; f < 4; ++f) {
+    const std::string number = std::to_string(f);
+    writePicture(folder / ("clip_" + number + ".png"), testing_support::sample(kWidth, kHeight, 10U + f),
+                 Depth::eight);
+    writePicture(folder / ("film_" + number + ".png"),
+                 Image(kWidth, kHeight, 3, 0.2F * static_cast<float>(f)), Depth::eight);
+  }
+  writeContent(folder / "clip_1.png", testing_support::contentOf(folder / "clip_1.png").substr(0, 300));
+  const LaidClip made =
+      layOverClip((folder / "clip_%d.png").string(), {{folder / "film_%d.png", 1, BlendMode::normal, {}}},
+                  (folder / "out.mkv").string(), 85);
+  EXPECT_EQ(made.missing, std::vector<std::int64_t>{1});
+  const auto frames = framesOf("out.mkv");
+  ASSERT_EQ(frames.size(), 4U);
+  EXPECT_NEAR(frames[0].at(40, 30, 1), 0, 0.02);
+  EXPECT_NEAR(frames[1].at(40, 30, 1), 0, 0.02) << "as the one before";
+  EXPECT_NEAR(frames[2].at(40, 30, 1), 0.4, 0.02);
+  EXPECT_NEAR(frames[3].at(40, 30, 1), 0.6, 0.02);
 }
 
 TEST_F(LayingClips, WhatDoesNotBelongTogetherIsSaidAndNothingIsLeft) {
