@@ -164,8 +164,9 @@ void requireTarget(const fs::path& output, const Texts& pictures, const po::vari
 }
 
 Encoding encodingFor(const fs::path& output, const po::variables_map& given) {
-  Encoding encoding{depthSetting("depth", textOf(given, "depth", "auto")),
-                    qualitySetting("quality", textOf(given, "quality", "auto"))};
+  // Strength is turned and turned again.
+  const Encoding encoding{depthSetting("depth", textOf(given, "depth", "auto")),
+                          qualitySetting("quality", textOf(given, "quality", "auto")), true};
   if (extensionOf(output) != ".ora") requireEncoding(output, encoding);
   return encoding;
 }

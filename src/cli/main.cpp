@@ -2,6 +2,7 @@
 #include <unistd.h>
 
 #include <algorithm>
+#include <array>
 #include <cstdlib>
 #include <string_view>
 
@@ -11,9 +12,12 @@
 
 namespace {
 
-// Loading all libraries a second time takes as long again: nothing for those who only ask for help.
-bool onlyAsks(int count, char** words) {
-  return count < 2 || std::any_of(words + 1, words + count, [](std::string_view word) {
+// Loading all libraries a second time takes as long again: nothing for those who only ask, or for commands
+// that are done in about that time.
+bool isBrief(int count, char** words) {
+  constexpr std::array<std::string_view, 6> kBrief{"lay", "look", "mask", "compare", "history", "shelf"};
+  return count < 2 || std::find(kBrief.begin(), kBrief.end(), words[1]) != kBrief.end() ||
+         std::any_of(words + 1, words + count, [](std::string_view word) {
            return word == "--help" || word == "-h" || word == "help" || word == "--version" || word == "-V";
          });
 }
@@ -32,6 +36,6 @@ void waitBriefly(char** words) {
 int main(int count, char** words) {
   jugendstil::cli::openStreams();
   jugendstil::cli::hearWriteErrors();
-  if (!onlyAsks(count, words)) waitBriefly(words);
+  if (!isBrief(count, words)) waitBriefly(words);
   return jugendstil::cli::runProgram({words + 1, words + count});
 }

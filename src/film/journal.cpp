@@ -175,7 +175,7 @@ fs::path Journal::pathOf(const char* kind, std::int64_t frame) const {
 }
 
 void Journal::store(const char* kind, std::int64_t frame, const Image& picture) const {
-  writePicture(pathOf(kind, frame), picture, depth_, nullptr, {.shortLived = true});
+  writePicture(pathOf(kind, frame), picture, depth_, nullptr, {.quickly = true});
 }
 
 bool Journal::has(const char* kind, std::int64_t frame) const {

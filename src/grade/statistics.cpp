@@ -73,7 +73,7 @@ float lightnessOfTone(float tone) { return std::cbrt(srgbToLinear(tone)); }
 
 std::array<float, 3> displayOf(const Oklab& colour) {
   const LinearRgb c = linearOf(colour);
-  return {linearToSrgb(c.red), linearToSrgb(c.green), linearToSrgb(c.blue)};
+  return {quickToDisplay(c.red), quickToDisplay(c.green), quickToDisplay(c.blue)};
 }
 
 Image reducedPicture(const StoredPicture& picture, int longEdge) {

@@ -2,8 +2,11 @@
 #include "image/colour.h"
 
 #include <cmath>
+#include <span>
+#include <vector>
 
 #include "base/parallel.h"
+#include "image/quick_transfer.h"
 
 namespace jugendstil {
 
@@ -21,20 +24,30 @@ float linearToSrgb(float linear) {
 
 namespace {
 
-template <typename Curve>
-Image mapColours(Image image, Curve curve) {
-  const int colours = image.channels < 3 ? 1 : 3;
+JUGENDSTIL_VECTORISED void lightOfRow(float* values, std::size_t n) {
+  for (std::size_t i = 0; i < n; ++i) values[i] = quickToLinear(values[i]);
+}
+
+JUGENDSTIL_VECTORISED void displayOfRow(float* values, std::size_t n) {
+  for (std::size_t i = 0; i < n; ++i) values[i] = quickToDisplay(values[i]);
+}
+
+Image mapColours(Image image, void (*mapRow)(float*, std::size_t)) {
+  const std::size_t step = image.channels;
+  const bool alpha = step == 2 || step == 4;
   parallelFor(image.height, [&](int y) {
-    for (int x = 0; x < image.width; ++x) {
-      for (int c = 0; c < colours; ++c) image.at(x, y, c) = curve(image.at(x, y, c));
-    }
+    const std::span<float> row(image.row(y), image.rowLength());
+    std::vector<float> kept;
+    for (std::size_t i = step - 1; alpha && i < row.size(); i += step) kept.push_back(row[i]);
+    mapRow(row.data(), row.size());
+    for (std::size_t i = 0; i < kept.size(); ++i) row[i * step + step - 1] = kept[i];
   });
   return image;
 }
 
 }  // namespace
 
-Image toLinear(const Image& encoded) { return mapColours(encoded, srgbToLinear); }
-Image toDisplay(const Image& linear) { return mapColours(linear, linearToSrgb); }
+Image toLinear(const Image& encoded) { return mapColours(encoded, lightOfRow); }
+Image toDisplay(const Image& linear) { return mapColours(linear, displayOfRow); }
 
 }  // namespace jugendstil

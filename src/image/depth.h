@@ -12,8 +12,9 @@ enum class Depth { eight, sixteen, floating };  // bits; or floating point, 16 o
 struct Encoding {
   std::optional<Depth> depth{};  // otherwise that of what it was made from, as far as the format holds it
   std::optional<int> quality{};  // 0 to 100, of JPEG (95) and WebP (92); the other formats lose nothing
-  // A PNG that is soon read and deleted: compressed in a third of the time to a file a twentieth larger.
-  bool shortLived = false;
+  // A PNG that is soon deleted, or made again: in a third to a seventh of the time, a twentieth to an eighth
+  // larger.
+  bool quickly = false;
 };
 
 }  // namespace jugendstil

@@ -4,14 +4,14 @@
 
 #include <array>
 
-#include "image/colour.h"
 #include "image/oklab.h"
+#include "image/quick_transfer.h"
 
 namespace jugendstil {
 
 // Of three display-encoded sRGB values.
 inline Oklab oklabOfDisplay(const float* rgb) {
-  return oklabOf({srgbToLinear(rgb[0]), srgbToLinear(rgb[1]), srgbToLinear(rgb[2])});
+  return oklabOf({quickToLinear(rgb[0]), quickToLinear(rgb[1]), quickToLinear(rgb[2])});
 }
 
 inline Oklab oklabOfDisplay(const std::array<float, 3>& rgb) { return oklabOfDisplay(rgb.data()); }

@@ -2,11 +2,13 @@
 #include "image/layer.h"
 
 #include <algorithm>
+#include <array>
+#include <span>
 
 #include "base/error.h"
 #include "base/parallel.h"
+#include "image/quick_transfer.h"
 #include "image/resample.h"
-#include "image/transfer_table.h"
 
 namespace jugendstil {
 namespace {
@@ -28,22 +30,15 @@ float maskAt(const Image& mask, float u, float v) {
   return std::clamp(upper * (1 - b) + lower * b, 0.0F, 1.0F);
 }
 
-struct Transfers {
-  const TransferTable& light = tableToLinear();
-  const TransferTable& display = tableToDisplay();
-};
-
-void mixInto(float* above, const float* below, const std::array<float, 3>& top, float part, bool linear,
-             const Transfers& to) {
-  for (std::size_t c = 0; c < 3; ++c) {
-    if (part >= 1) {
-      above[c] = top[c];
-    } else if (part <= 0) {
-      above[c] = below[c];
-    } else if (linear) {
-      above[c] = to.display(to.light(below[c]) * (1 - part) + to.light(top[c]) * part);
-    } else {
-      above[c] = below[c] * (1 - part) + top[c] * part;
+// In display values, as the modes' specification has it.
+void blendRow(BlendMode mode, std::span<const float> below, std::span<float> above,
+              std::span<const float> parts, std::size_t step) {
+  for (std::size_t i = 0; i < above.size(); i += step) {
+    const std::array<float, 3> under{below[i], below[i + 1], below[i + 2]};
+    const auto top = blended(mode, under, {above[i], above[i + 1], above[i + 2]});
+    for (std::size_t c = 0; c < 3; ++c) {
+      const float part = parts[i + c];
+      above[i + c] = part >= 1 ? top[c] : under[c] * (1 - part) + top[c] * part;
     }
   }
 }
@@ -64,25 +59,36 @@ bool Layer::plain() const {
   return settings_.opacity >= 1 && settings_.blend == BlendMode::normal && !settings_.mask;
 }
 
+// How much of a row's values is the layer's, each channel alike; alpha is the layer's own.
+std::vector<float> Layer::partsOf(const Image& above, int y) const {
+  std::vector<float> parts(above.rowLength(), 1.0F);
+  const auto opacity = static_cast<float>(settings_.opacity);
+  const auto width = static_cast<float>(above.width);
+  const std::size_t step = above.channels;
+  float part = opacity;
+  for (int x = 0; x < above.width; ++x) {
+    if (settings_.mask)
+      part = opacity * maskAt(*settings_.mask, (static_cast<float>(x) + 0.5F) / width,
+                              (static_cast<float>(y) + 0.5F) / static_cast<float>(height_));
+    std::fill_n(&parts[x * step], 3, part);
+  }
+  return parts;
+}
+
 void Layer::combine(const Image& below, Image& above, int begin) const {
   if (plain()) return;
-  const std::size_t step = above.channels;
-  const auto opacity = static_cast<float>(settings_.opacity);
-  const bool normal = settings_.blend == BlendMode::normal;
-  const Transfers to;
+  const std::size_t n = above.rowLength();
+  // Where there is no mask, all rows are alike.
+  const std::vector<float> even = settings_.mask ? std::vector<float>() : partsOf(above, 0);
   parallelFor(above.height, [&](int y) {
-    for (int x = 0; x < above.width; ++x) {
-      const std::size_t at = above.index(0, y, 0) + x * step;
-      float part = opacity;
-      if (settings_.mask) {
-        part *= maskAt(*settings_.mask, (static_cast<float>(x) + 0.5F) / static_cast<float>(above.width),
-                       (static_cast<float>(begin + y) + 0.5F) / static_cast<float>(height_));
-      }
-      float* pixel = &above.pixels[at];
-      const float* under = &below.pixels[at];
-      const std::array<float, 3> over{pixel[0], pixel[1], pixel[2]};
-      const auto top = normal ? over : blended(settings_.blend, {under[0], under[1], under[2]}, over);
-      mixInto(pixel, under, top, part, normal, to);
+    const std::vector<float> own = settings_.mask ? partsOf(above, begin + y) : std::vector<float>();
+    const std::span<const float> parts = settings_.mask ? own : even;
+    const std::span<const float> under(below.row(y), n);
+    const std::span<float> over(above.row(y), n);
+    if (settings_.blend == BlendMode::normal) {
+      mixInLight(under, over, parts);
+    } else {
+      blendRow(settings_.blend, under, over, parts, above.channels);
     }
   });
 }

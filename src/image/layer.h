@@ -3,6 +3,7 @@
 #pragma once
 
 #include <optional>
+#include <vector>
 
 #include "image/blend.h"
 #include "image/image.h"
@@ -30,6 +31,8 @@ class Layer {
   void combine(const Image& below, Image& above, int begin = 0) const;
 
  private:
+  std::vector<float> partsOf(const Image& above, int y) const;
+
   LayerSettings settings_;
   int height_;
 };

@@ -343,7 +343,7 @@ void setCompression(OIIO::ImageSpec& spec, const std::string& ext, const Encodin
   if (ext == ".webp")
     spec.attribute("Compression", fmt::format("webp:{}", std::max(1, encoding.quality.value_or(92))));
   if (ext == ".tif" || ext == ".tiff") spec.attribute("Compression", "zip");
-  if (ext == ".png" && encoding.shortLived) {
+  if (ext == ".png" && encoding.quickly) {
     constexpr int kQuickest = 1;
     constexpr int kAverageFilter = 64;  // as libpng numbers them; to choose one for each row takes longer
     spec.attribute("png:compressionLevel", kQuickest);

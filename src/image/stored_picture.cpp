@@ -7,6 +7,8 @@
 #include <algorithm>
 #include <array>
 #include <cstdint>
+#include <future>
+#include <system_error>
 
 #include "base/error.h"
 #include "base/file.h"
@@ -42,23 +44,34 @@ Type::BASETYPE keptType(Type stored) {
   }
 }
 
-// Uniform in [-0.5, 0.5), fixed by the place: an integer hash of full avalanche.
-float ditherAt(std::uint32_t x, std::uint32_t y, std::uint32_t c) {
-  std::uint32_t h = x * 0x9E3779B1U ^ y * 0x85EBCA77U ^ c * 0xC2B2AE3DU;
-  h = (h ^ (h >> 15)) * 0x2C1B3C6DU;
-  h = (h ^ (h >> 12)) * 0x297A2D39U;
-  h ^= h >> 15;
-  return static_cast<float>(h >> 8) / 16777216.0F - 0.5F;
+// Dithering adds a number in [-0.5, 0.5), fixed by the place: an integer hash of full avalanche. What x and
+// the channel put into it is the same in all rows.
+std::vector<std::uint32_t> ditherColumns(int width, int channels) {
+  std::vector<std::uint32_t> columns;
+  for (int x = 0; x < width; ++x) {
+    for (int c = 0; c < channels; ++c)
+      columns.push_back(static_cast<std::uint32_t>(x) * 0x9E3779B1U ^
+                        static_cast<std::uint32_t>(c) * 0xC2B2AE3DU);
+  }
+  return columns;
 }
 
-JUGENDSTIL_VECTORISED void toBytes(const float* from, std::size_t n, std::uint32_t y, int channels,
-                                   std::uint8_t* to) {
-  const std::uint32_t step = channels;
+JUGENDSTIL_VECTORISED void toBytes(const float* from, std::size_t n, std::uint32_t y,
+                                   const std::uint32_t* columns, std::uint8_t* to) {
+  const std::uint32_t row = y * 0x85EBCA77U;
   for (std::size_t i = 0; i < n; ++i) {
-    const auto k = static_cast<std::uint32_t>(i);
-    const float v = std::clamp(from[i], 0.0F, 1.0F) * 255.0F + ditherAt(k / step, y, k % step);
-    to[i] = static_cast<std::uint8_t>(std::clamp(v, 0.0F, 255.0F) + 0.5F);
+    std::uint32_t h = columns[i] ^ row;
+    h = (h ^ (h >> 15)) * 0x2C1B3C6DU;
+    h = (h ^ (h >> 12)) * 0x297A2D39U;
+    h ^= h >> 15;
+    const float dither = static_cast<float>(static_cast<std::int32_t>(h >> 8)) / 16777216.0F - 0.5F;
+    const float v = std::min(std::max(from[i], 0.0F), 1.0F) * 255.0F + dither;
+    to[i] = static_cast<std::uint8_t>(static_cast<std::int32_t>(std::min(std::max(v, 0.0F), 255.0F) + 0.5F));
   }
+}
+
+JUGENDSTIL_VECTORISED void fromBytes(const std::uint8_t* from, std::size_t n, float* to) {
+  for (std::size_t i = 0; i < n; ++i) to[i] = static_cast<float>(from[i]) * (1.0F / 255);
 }
 
 JUGENDSTIL_VECTORISED void toWords(const float* from, std::size_t n, std::uint16_t* to) {
@@ -128,7 +141,11 @@ void StoredPicture::fillRow(int y, float* to) const {
   const Type type(static_cast<Type::BASETYPE>(type_));
   const std::size_t n = std::size_t{1} * width_ * stored_;
   const std::byte* from = &bytes_[y * n * type.basesize()];
-  OIIO::convert_pixel_values(type, from, Type::FLOAT, to, static_cast<int>(n));
+  if (type == Type::UINT8) {
+    fromBytes(reinterpret_cast<const std::uint8_t*>(from), n, to);
+  } else {
+    OIIO::convert_pixel_values(type, from, Type::FLOAT, to, static_cast<int>(n));
+  }
   if (!linear_) return;
   const int colours = stored_ < 3 ? 1 : 3;
   for (std::size_t i = 0; i < n; i += stored_) {
@@ -221,27 +238,43 @@ struct StripWriter::Impl {
       const auto at = y * perRow;
       quantise(&strip.pixels[at], perRow, next + y, &values[at]);
     });
-    output.writeRows(next, next + strip.height, type, values.data());
+    encode(strip.height, type, std::move(values));
+  }
+
+  // Beside the work on the next strip: encoders take one thread.
+  template <typename T>
+  void encode(int height, Type type, std::vector<T> values) {
+    if (pending.valid()) pending.get();
+    const auto rows = [this, first = next, height, type, own = std::move(values)] {
+      output.writeRows(first, first + height, type, own.data());
+    };
+    try {
+      pending = std::async(std::launch::async, rows);
+    } catch (const std::system_error&) {  // no thread to be had
+      rows();
+    }
   }
 
   void write(Image strip) {
     prepare(strip);
     if (spec.format == Type::UINT8) {
+      if (columns.size() != strip.rowLength()) columns = ditherColumns(strip.width, strip.channels);
       writeAs<std::uint8_t>(strip, Type::UINT8,
                             [&](const float* from, std::size_t n, std::uint32_t y, std::uint8_t* to) {
-                              toBytes(from, n, y, strip.channels, to);
+                              toBytes(from, n, y, columns.data(), to);
                             });
     } else if (spec.format == Type::UINT16) {
       writeAs<std::uint16_t>(
           strip, Type::UINT16,
           [](const float* from, std::size_t n, std::uint32_t, std::uint16_t* to) { toWords(from, n, to); });
     } else {
-      output.writeRows(next, next + strip.height, Type::FLOAT, strip.pixels.data());
+      encode(strip.height, Type::FLOAT, std::move(strip.pixels));
     }
     next += strip.height;
   }
 
   void finish() {
+    if (pending.valid()) pending.get();
     output.close();
     const bool splices = ext == ".jpg" || ext == ".jpeg" || ext == ".png";
     const bool own = !blocks.exif.empty() || !blocks.xmp.empty();
@@ -254,10 +287,12 @@ struct StripWriter::Impl {
   bool linear = false;
   int outChannels = 3;
   int next = 0;
+  std::vector<std::uint32_t> columns;  // of dithering
   OIIO::ImageSpec spec;
   std::string icc;
   std::shared_ptr<const ProfilePair> profile;
   MetadataBlocks blocks;
+  std::future<void> pending;  // the strip before is encoded; last, so that it is waited for first
 };
 
 StripWriter::StripWriter(const fs::path& path, const StoredPicture& like, ProfileChoice profile,

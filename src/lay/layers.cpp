@@ -10,7 +10,7 @@
 #include "base/words.h"
 #include "image/layered_reader.h"
 #include "image/picture_file.h"
-#include "image/transfer_table.h"
+#include "image/quick_transfer.h"
 #include "lay/lay.h"
 
 namespace jugendstil {
@@ -68,7 +68,7 @@ void layPixel(const float* above, double opacity, BlendMode mode, float* below) 
     const float top = above[c] + below[3] * (mixed[c] - above[c]);
     below[c] =
         mode == BlendMode::normal
-            ? tableToDisplay()((over * tableToLinear()(top) + under * tableToLinear()(below[c])) / alpha)
+            ? quickToDisplay((over * quickToLinear(top) + under * quickToLinear(below[c])) / alpha)
             : (over * top + under * below[c]) / alpha;
   }
   below[3] = alpha;

@@ -100,7 +100,7 @@ TEST(PictureFile, WhatIsShortLivedIsCompressedLessAndHoldsTheSame) {
   const Image image = sample(200, 150);
   for (const Depth depth : {Depth::eight, Depth::sixteen}) {
     writePicture(folder / "kept.png", image, depth);
-    writePicture(folder / "soon gone.png", image, depth, nullptr, {.shortLived = true});
+    writePicture(folder / "soon gone.png", image, depth, nullptr, {.quickly = true});
     EXPECT_EQ(readPicture(folder / "soon gone.png").image.pixels,
               readPicture(folder / "kept.png").image.pixels);
     EXPECT_NE(contentOf(folder / "soon gone.png"), contentOf(folder / "kept.png"));
