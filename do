@@ -80,6 +80,7 @@ case "${1:-}" in
     build/release/bench/jugendstil_film_bars
     build/release/bench/jugendstil_weave_bars
     build/release/bench/jugendstil_amplify_bars
+    build/release/bench/jugendstil_network_bars
     build/release/bench/jugendstil_dive_bars
     build/release/bench/jugendstil_shelf_bars
     build/release/bench/jugendstil_suits

@@ -82,7 +82,7 @@ BareTime bareConvolutions(const jugendstil::Chain& chain, int width, int height,
   const dnnl::engine engine(dnnl::engine::kind::cpu, 0);
   BareTime bare;
   for (const jugendstil::Convolution& conv : chain.convolutions) {
-    if (conv.poolBefore) {
+    if (conv.pools()) {
       width /= 2;
       height /= 2;
     }

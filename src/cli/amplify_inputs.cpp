@@ -9,6 +9,7 @@
 #include "cli/options.h"
 #include "cli/paint_inputs.h"
 #include "cli/recipe_options.h"
+#include "network/bands_at.h"
 
 namespace jugendstil::cli {
 namespace {
@@ -39,7 +40,9 @@ AmplifyFiles readAmplify(AmplifyRecipe& recipe, bool quiet) {
     files.inputs.towards.push_back({trimmed(whole.image, recipe.settings.painting.trim), whole.share});
   }
   knowFile(*recipe.network, "network", quiet);
-  files.chain = readOnnx(recipe.network->path);
+  std::vector<std::string> layers;
+  for (const auto& [layer, weight] : recipe.settings.bands) layers.push_back(layer);
+  files.chain = withBandsAt(readOnnx(recipe.network->path), layers);
   files.inputs.photo = std::move(paint.photo);
   files.inputs.shown = std::move(paint.inside);
   return files;

@@ -70,10 +70,14 @@ std::string weaveCalibrationKey(int threads) {
 
 std::string calibrationKey(const PaintSettings& settings, const std::string& network) {
   const bool half = chosenPrecision(settings.precision) == Precision::half;
-  return fmt::format("{} | {} | {} threads | {} | {} | {} | {} | network {}", JUGENDSTIL_VERSION,
+  const bool own = settings.styleAt.empty() && settings.contentAt.empty();
+  const std::string layers = own ? ""
+                                 : fmt::format(" at {} and {}", paintSettingText(settings, "style-at"),
+                                               paintSettingText(settings, "content-at"));
+  return fmt::format("{} | {} | {} threads | {} | {} | {} | {} | network {}{}", JUGENDSTIL_VERSION,
                      processorName(), threadsOf(settings.threads), half ? "half" : "full",
                      paintSettingText(settings, "measure"), paintSettingText(settings, "content"),
-                     paintSettingText(settings, "solver"), network.substr(0, 12));
+                     paintSettingText(settings, "solver"), network.substr(0, 12), layers);
 }
 
 std::optional<double> knownRate(const fs::path& file, const std::string& key) {

@@ -16,6 +16,7 @@
 #include "image/mask.h"
 #include "image/picture_file.h"
 #include "paint/estimate.h"
+#include "paint/plan.h"
 
 namespace jugendstil::cli {
 namespace {
@@ -117,7 +118,7 @@ std::string rateKey(const DiveRecipe& recipe, const DivePlan& plan) {
 void readDive(DiveRecipe& recipe, const std::string& output, bool quiet, DiveFiles& files) {
   DiveInputs& inputs = files.inputs;
   knowFile(*recipe.network, "network", quiet);
-  files.chain = readOnnx(recipe.network->path);
+  files.chain = chainFor(readOnnx(recipe.network->path), recipe.settings.painting());
   inputs.chain = &files.chain;
   inputs.settings = recipe.settings;
   inputs.output = output;

@@ -29,6 +29,7 @@
 #include "image/picture_file.h"
 #include "learn/paint_at_once.h"
 #include "paint/first_state.h"
+#include "paint/plan.h"
 #include "recipe/recipe_words.h"
 #include "report/steadiness_chart.h"
 
@@ -119,13 +120,14 @@ void takePainter(const FilmRecipe& recipe, Inputs& inputs) {
 }
 
 void takeReferences(const FilmRecipe& recipe, Inputs& inputs) {
-  inputs.chain = readOnnx(recipe.network->path);
+  const Chain own = readOnnx(recipe.network->path);
+  inputs.chain = chainFor(own, recipe.paint);
   inputs.film.chain = &inputs.chain;
   inputs.film.references = readReferences(recipe);
   if (recipe.start) inputs.film.start = rgbOf(readPicture(recipe.start->path).image);
   if (!recipe.painter && recipe.paint.start != "quick") return;
   inputs.painter = recipe.painter ? readQuickPainter(recipe.painter->path)
-                                  : generalPainter(inputs.film.references, inputs.chain, recipe.paint);
+                                  : generalPainter(inputs.film.references, own, recipe.paint);
   inputs.film.beginner = &inputs.painter;
   inputs.film.paint = begunSettings(recipe.paint);
 }

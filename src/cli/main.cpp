@@ -15,7 +15,8 @@ namespace {
 // Loading all libraries a second time takes as long again: nothing for those who only ask, or for commands
 // that are done in about that time.
 bool isBrief(int count, char** words) {
-  constexpr std::array<std::string_view, 6> kBrief{"lay", "look", "mask", "compare", "history", "shelf"};
+  constexpr std::array<std::string_view, 7> kBrief{"lay",     "look",    "mask", "compare",
+                                                   "history", "network", "shelf"};
   return count < 2 || std::find(kBrief.begin(), kBrief.end(), words[1]) != kBrief.end() ||
          std::any_of(words + 1, words + count, [](std::string_view word) {
            return word == "--help" || word == "-h" || word == "help" || word == "--version" || word == "-V";

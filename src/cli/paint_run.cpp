@@ -23,6 +23,7 @@
 #include "image/picture_file.h"
 #include "paint/estimate.h"
 #include "paint/finish.h"
+#include "paint/plan.h"
 #include "recipe/recipe_words.h"
 #include "recipe/recipe_writer.h"
 
@@ -91,9 +92,10 @@ Inputs readInputs(PaintRecipe& recipe, bool quiet) {
     knowFile(*recipe.start, "start", quiet);
     inputs.paint.start = rgbOf(readPicture(recipe.start->path).image);
   }
-  inputs.chain = readOnnx(recipe.network->path);
+  const Chain own = readOnnx(recipe.network->path);
+  inputs.chain = chainFor(own, recipe.settings);
   if (recipe.settings.quick || (isBegun(recipe) && !recipe.painter))
-    inputs.painters = generalPainters(inputs.paint, inputs.chain, recipe.settings);
+    inputs.painters = generalPainters(inputs.paint, own, recipe.settings);
   if (recipe.settings.quick) inputs.paint = inputsWith(inputs.painters.choice, std::move(inputs.paint));
   if (isBegun(recipe)) inputs.paint.start = begun(recipe, inputs);
   return inputs;

@@ -51,6 +51,7 @@ const std::vector<CommandInfo>& commandTable() {
        "the collection of references, looks and painters: names, tags, search",
        shelfCommand,
        {shelfHelp}},
+      {"network", "look into feature networks, and bring your own", networkCommand, {networkHelp}},
       {"history",
        "list what was made here - paintings, films, weaves, dives - and what differs",
        historyCommand,

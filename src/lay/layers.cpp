@@ -66,10 +66,9 @@ void layPixel(const float* above, double opacity, BlendMode mode, float* below) 
   for (std::size_t c = 0; c < 3; ++c) {
     // Over what is transparent there is nothing to blend with.
     const float top = above[c] + below[3] * (mixed[c] - above[c]);
-    below[c] =
-        mode == BlendMode::normal
-            ? quickToDisplay((over * quickToLinear(top) + under * quickToLinear(below[c])) / alpha)
-            : (over * top + under * below[c]) / alpha;
+    below[c] = mode == BlendMode::normal
+                   ? quickToDisplay((over * quickToLinear(top) + under * quickToLinear(below[c])) / alpha)
+                   : (over * top + under * below[c]) / alpha;
   }
   below[3] = alpha;
 }

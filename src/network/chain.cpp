@@ -15,6 +15,9 @@ namespace jugendstil {
 namespace {
 
 constexpr int kMaxChannels = 4096;
+constexpr std::int64_t kMaxKernel = 11;
+constexpr const char* kStyleBands = "style_bands";
+constexpr const char* kContentBands = "content_bands";
 
 // Walks the nodes from the picture to the last band and gathers the chain.
 class Reader {
@@ -24,6 +27,8 @@ class Reader {
   Chain read() {
     chain_.name = graph_.name;
     chain_.checksum = graph_.checksum;
+    chain_.notes = graph_.metadata;
+    for (const char* told : {kStyleBands, kContentBands, "receptive_field"}) chain_.notes.erase(told);
     findInput();
     for (const OnnxNode& node : graph_.nodes) take(node);
     tapBands();
@@ -34,9 +39,10 @@ class Reader {
   [[noreturn]] void fail(const std::string& why) const { throw Error(fmt::format("{}: {}", file_, why)); }
 
   [[noreturn]] void refuse(const OnnxNode& node, const std::string& why) const {
-    fail(fmt::format(
-        "{} does not fit: {}; a network here is a chain of Sub, Mul, 3x3 Conv, Relu and 2x2 AveragePool",
-        node.label(), why));
+    fail(
+        fmt::format("{} does not fit: {}; a network here is a chain of Sub, Mul, Conv, Relu and 2x2 "
+                    "AveragePool or MaxPool",
+                    node.label(), why));
   }
 
   void findInput() {
@@ -67,7 +73,9 @@ class Reader {
     else if (op == "Relu")
       takeRelu(node);
     else if (op == "AveragePool")
-      takePool(node);
+      takePool(node, Pooling::average);
+    else if (op == "MaxPool")
+      takePool(node, Pooling::maximum);
     else
       refuse(node, "it is of an unknown kind");
     current_ = node.outputs[0];
@@ -118,8 +126,8 @@ class Reader {
       refuse(node, fmt::format("its weights do not take {} channels", inputs));
     }
     const std::int64_t k = w.shape[2];
-    if (w.shape[3] != k || (k != 1 && k != 3 && k != 5 && k != 7))
-      refuse(node, "its kernel is not square and odd, up to 7x7");
+    if (w.shape[3] != k || k % 2 == 0 || k > kMaxKernel)
+      refuse(node, "its kernel is not square and odd, up to 11x11");
     if (b.values.size() != static_cast<std::size_t>(w.shape[0]))
       refuse(node, "its bias does not match its weights");
     requirePadding(node, {k / 2, k / 2, k / 2, k / 2});
@@ -131,13 +139,13 @@ class Reader {
     conv.inputs = inputs;
     conv.outputs = static_cast<int>(w.shape[0]);
     conv.kernel = static_cast<int>(k);
-    conv.poolBefore = pooled_;
+    conv.pooling = pooled_;
     conv.weights = w.values;
     conv.bias = b.values;
+    if (conv.pools()) stride_ *= 2;
     chain_.convolutions.push_back(std::move(conv));
-    if (pooled_) stride_ *= 2;
     field_ += (static_cast<int>(k) - 1) * stride_;
-    pooled_ = false;
+    pooled_ = Pooling::none;
     activated_ = false;
   }
 
@@ -147,13 +155,15 @@ class Reader {
     taps_[node.outputs[0]] = {countOf(chain_.convolutions) - 1, stride_, field_};
   }
 
-  void takePool(const OnnxNode& node) {
-    if (!activated_ || chain_.convolutions.empty() || pooled_) refuse(node, "it does not follow a Relu");
+  void takePool(const OnnxNode& node, Pooling kind) {
+    if (!activated_ || chain_.convolutions.empty() || pooled_ != Pooling::none)
+      refuse(node, "it does not follow a Relu");
     requireInts(node, "kernel_shape", {2, 2}, {});
     requireInts(node, "strides", {2, 2}, {1, 1});
     requireInts(node, "ceil_mode", {0}, {0});
     requirePadding(node, {0, 0, 0, 0});
-    pooled_ = true;
+    requireInts(node, "dilations", {1, 1}, {1, 1});
+    pooled_ = kind;
     field_ += stride_;
   }
 
@@ -175,8 +185,8 @@ class Reader {
       chain_.bands.push_back({output.name, tap.layer, channels, tap.stride, tap.field});
     }
     if (chain_.bands.empty()) fail("has no outputs to tap as bands");
-    chain_.styleBands = listed("style_bands");
-    chain_.contentBands = listed("content_bands");
+    chain_.styleBands = listed(kStyleBands);
+    chain_.contentBands = listed(kContentBands);
     if (chain_.styleBands.empty()) {
       for (const Band& band : chain_.bands) chain_.styleBands.push_back(band.name);
     }
@@ -197,7 +207,7 @@ class Reader {
   std::map<std::string, Tap> taps_;
   std::string current_;
   bool activated_ = true;  // nothing before the first convolution waits for a Relu
-  bool pooled_ = false;
+  Pooling pooled_ = Pooling::none;
   int stride_ = 1;
   int field_ = 1;
   Chain chain_;

@@ -1,13 +1,18 @@
 // SPDX-License-Identifier: Apache-2.0
-// A feature network as plain data: a chain of convolutions with ReLU and 2x2 average pooling.
+// A feature network as plain data: a chain of convolutions with ReLU and 2x2 pooling.
 #pragma once
 
 #include <array>
 #include <filesystem>
+#include <map>
 #include <string>
 #include <vector>
 
 namespace jugendstil {
+
+// What becomes of 2x2 positions of an activation before the next convolution; an odd last row or column is
+// dropped.
+enum class Pooling { none, average, maximum };
 
 // A square convolution with stride 1 and zero padding that keeps the size, followed by ReLU.
 struct Convolution {
@@ -15,9 +20,11 @@ struct Convolution {
   int inputs = 0;
   int outputs = 0;
   int kernel = 3;
-  bool poolBefore = false;     // the input is first averaged over 2x2, an odd last row or column dropped
-  std::vector<float> weights;  // outputs x inputs x kernel x kernel
-  std::vector<float> bias;     // outputs
+  Pooling pooling = Pooling::none;  // of its input, first
+  std::vector<float> weights;       // outputs x inputs x kernel x kernel
+  std::vector<float> bias;          // outputs
+
+  bool pools() const { return pooling != Pooling::none; }
 };
 
 // A tapped activation: the output of convolutions[layer].
@@ -37,14 +44,16 @@ struct Chain {
   std::vector<Band> bands;              // in the order of the file's outputs
   std::vector<std::string> styleBands;  // names, fine to large
   std::vector<std::string> contentBands;
-  std::string checksum;  // of the file
+  std::string checksum;                      // of the file
+  std::map<std::string, std::string> notes;  // what else its metadata says
 
   // Index into bands. Throws UsageError that lists the bands for an unknown name.
   std::size_t bandIndex(const std::string& band) const;
 };
 
 // Reads an ONNX file (opset 7 to 19, f32) that is such a chain: Sub and Mul by constants, Conv, Relu,
-// AveragePool. Throws Error that names the first operator that does not fit, or says what is damaged.
+// AveragePool, MaxPool. Throws Error that names the first operator that does not fit, or says what is
+// damaged.
 Chain readOnnx(const std::filesystem::path& path);
 
 }  // namespace jugendstil

@@ -78,11 +78,11 @@ std::size_t Evaluator::memoryFor(const Chain& chain, int width, int height, Prec
   std::vector<std::pair<double, double>> outputs;  // values and scratchpad of each layer
   for (std::size_t i = 0; i < chain.convolutions.size(); ++i) {
     const Convolution& conv = chain.convolutions[i];
-    if (conv.poolBefore) area /= 4;
+    if (conv.pools()) area /= 4;
     // Of a layer that is neither a band nor pooled only signs are kept; of one that is pooled both.
     const bool band = std::any_of(chain.bands.begin(), chain.bands.end(),
                                   [&](const Band& b) { return b.layer == static_cast<int>(i); });
-    const bool pooled = i + 1 < chain.convolutions.size() && chain.convolutions[i + 1].poolBefore;
+    const bool pooled = i + 1 < chain.convolutions.size() && chain.convolutions[i + 1].pools();
     const double signs = pooled || !band ? 1 / (8 * bytes) : 0;
     values += area * conv.outputs * ((band || pooled ? 1 : 0) + signs);
     largest = std::max(largest, area * conv.outputs);

@@ -70,10 +70,10 @@ class WholeEvaluator : public EvaluatorEngine {
   virtual void toPlanes(const Buffer& inputGradient, const MutablePlanes& planes) = 0;
 };
 
-// With handsOn the chain's last output is pooled, too.
+// With handsOn the chain's last output is pooled, too, in that way.
 std::unique_ptr<WholeEvaluator> makeWholeEvaluator(const Chain& chain, int width, int height,
                                                    Precision precision, const std::vector<std::size_t>& bands,
-                                                   bool handsOn = false);
+                                                   Pooling handsOn = Pooling::none);
 
 // In tiles that hold no more than `budget` bytes at once. Throws Error where even the smallest holds more.
 std::unique_ptr<EvaluatorEngine> makeTiledEvaluator(const Chain& chain, int width, int height,

@@ -5,7 +5,9 @@
 
 #include <algorithm>
 #include <cmath>
+#include <cstdlib>
 #include <cstring>
+#include <limits>
 
 #pragma GCC diagnostic push
 #pragma GCC diagnostic ignored "-Wconversion"
@@ -31,6 +33,53 @@ constexpr int kIrVersion = 7;  // that came with the opset
 // So large whole numbers are exact as 32-bit floats.
 constexpr std::int64_t kMostExact = std::int64_t{1} << 24;
 
+// Weights that lie in other files beside the network's, each read once.
+class FilesBeside {
+ public:
+  explicit FilesBeside(std::filesystem::path network) : network_(std::move(network)) {}
+
+  // Of a tensor; empty where its file is too short. Throws Error where it names a place outside the folder.
+  std::string bytesOf(const onnx::TensorProto& tensor) {
+    std::string location;
+    std::uint64_t offset = 0;
+    std::uint64_t length = std::string::npos;
+    for (const auto& entry : tensor.external_data()) {
+      if (entry.key() == "location") location = entry.value();
+      if (entry.key() == "offset") offset = std::strtoull(entry.value().c_str(), nullptr, 10);
+      if (entry.key() == "length") length = std::strtoull(entry.value().c_str(), nullptr, 10);
+    }
+    const std::string& all = contentOf(location);
+    return offset > all.size() ? std::string() : all.substr(offset, length);
+  }
+
+ private:
+  const std::string& contentOf(const std::string& location) {
+    const auto known = contents_.find(location);
+    if (known != contents_.end()) return known->second;
+    const std::filesystem::path name(location);
+    const std::filesystem::path folder = network_.parent_path();
+    // No folders at all, and no link that leads out of this one.
+    if (name.empty() || name.has_parent_path() || name == ".." || std::filesystem::is_symlink(folder / name))
+      throw Error(
+          fmt::format("{}: its weights lie in \"{}\", which is no file beside it; put both into one folder",
+                      network_.string(), location));
+    return contents_.emplace(location, readFile(folder / name, kMaxFileBytes)).first->second;
+  }
+
+  std::filesystem::path network_;
+  std::map<std::string, std::string> contents_;
+};
+
+// A number of 16 bits: a sign, five bits of exponent, ten of fraction.
+float fromHalf(std::uint16_t bits) {
+  const float sign = (bits & 0x8000U) != 0 ? -1.0F : 1.0F;
+  const int exponent = bits >> 10 & 0x1F;
+  const auto fraction = static_cast<float>(bits & 0x3FFU);
+  if (exponent == 0x1F)
+    return std::numeric_limits<float>::quiet_NaN();  // what is infinite is refused as well
+  return sign * (exponent == 0 ? std::ldexp(fraction, -24) : std::ldexp(1024 + fraction, exponent - 25));
+}
+
 // As many values as the shape says, out of either of the places where the format has them.
 template <typename Stored, typename Listed>
 std::vector<Stored> storedValues(const std::string& raw, const Listed& listed, std::size_t count) {
@@ -44,7 +93,8 @@ std::vector<Stored> storedValues(const std::string& raw, const Listed& listed, s
   return values;
 }
 
-OnnxConstant constantOf(const onnx::TensorProto& tensor, const std::string& name, const std::string& file) {
+OnnxConstant constantOf(const onnx::TensorProto& tensor, const std::string& name, const std::string& file,
+                        FilesBeside& beside) {
   const auto fail = [&](const char* why) {
     throw Error(fmt::format("{}: the weights {} {}", file, name, why));
   };
@@ -56,18 +106,26 @@ OnnxConstant constantOf(const onnx::TensorProto& tensor, const std::string& name
     if (count > kMaxValues) fail("are too large");
     constant.shape.push_back(d);
   }
-  const bool whole = tensor.data_type() == onnx::TensorProto::INT64;
-  if (!whole && tensor.data_type() != onnx::TensorProto::FLOAT) fail("are not 32-bit float");
-  if (tensor.data_location() == onnx::TensorProto::EXTERNAL)
-    fail("lie in another file; save the network as one file");
+  const auto type = tensor.data_type();
+  std::string elsewhere;
+  if (tensor.data_location() == onnx::TensorProto::EXTERNAL) elsewhere = beside.bytesOf(tensor);
+  const std::string& raw = elsewhere.empty() ? tensor.raw_data() : elsewhere;
   const std::size_t n = count;
-  if (whole) {
-    for (const std::int64_t v : storedValues<std::int64_t>(tensor.raw_data(), tensor.int64_data(), n)) {
+  if (type == onnx::TensorProto::INT64) {
+    for (const std::int64_t v : storedValues<std::int64_t>(raw, tensor.int64_data(), n)) {
       if (v < -kMostExact || v > kMostExact) fail("hold whole numbers that are too large");
       constant.values.push_back(static_cast<float>(v));
     }
+  } else if (type == onnx::TensorProto::FLOAT) {
+    constant.values = storedValues<float>(raw, tensor.float_data(), n);
+  } else if (type == onnx::TensorProto::FLOAT16) {
+    for (const std::uint16_t v : storedValues<std::uint16_t>(raw, tensor.int32_data(), n))
+      constant.values.push_back(fromHalf(v));
+  } else if (type == onnx::TensorProto::DOUBLE) {
+    for (const double v : storedValues<double>(raw, tensor.double_data(), n))
+      constant.values.push_back(static_cast<float>(v));
   } else {
-    constant.values = storedValues<float>(tensor.raw_data(), tensor.float_data(), n);
+    fail("are neither floating-point nor 64-bit whole numbers");
   }
   if (constant.values.size() != n)
     fail("have fewer or more values than their shape says; the file is damaged");
@@ -189,15 +247,16 @@ OnnxGraph readOnnxGraph(const std::filesystem::path& path) {
   graph.name = model.graph().name();
   graph.checksum = checksum(bytes);
   for (const auto& entry : model.metadata_props()) graph.metadata[entry.key()] = entry.value();
+  FilesBeside beside(path);
   for (const auto& tensor : model.graph().initializer())
-    graph.constants[tensor.name()] = constantOf(tensor, tensor.name(), file);
+    graph.constants[tensor.name()] = constantOf(tensor, tensor.name(), file, beside);
   for (const auto& input : model.graph().input()) {
     if (graph.constants.count(input.name()) == 0) graph.inputs.push_back(pictureOf(input));
   }
   for (const auto& output : model.graph().output()) graph.outputs.push_back(pictureOf(output));
   for (const auto& node : model.graph().node()) {
     if (const auto* value = constantIn(node); value != nullptr)
-      graph.constants[node.output(0)] = constantOf(*value, node.output(0), file);
+      graph.constants[node.output(0)] = constantOf(*value, node.output(0), file, beside);
     else
       graph.nodes.push_back(nodeOf(node));
   }

@@ -49,8 +49,8 @@ struct OnnxGraph {
 };
 
 // Nodes that give a constant are among the constants, whole numbers as floats. Throws Error where the file is
-// no ONNX network or damaged, or a constant is not of finite 32-bit floats, or of whole numbers, in this
-// file; DiskError where it cannot be read.
+// no ONNX network or damaged, or a constant is not of finite floats (16, 32 or 64 bits) or whole numbers, in
+// this file or one beside it; DiskError where it cannot be read.
 OnnxGraph readOnnxGraph(const std::filesystem::path& path);
 
 // Writes opset 13, atomically; equal graphs give equal bytes. Throws as AtomicFile does.

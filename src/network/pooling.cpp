@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "network/pooling.h"
 
+#include <algorithm>
 #include <bit>
 
 #include "base/parallel.h"
@@ -8,7 +9,7 @@
 namespace jugendstil {
 namespace {
 
-template <std::size_t kGroup, typename T>
+template <std::size_t kGroup, bool kLargest, typename T>
 [[gnu::always_inline]] inline void poolGroups(const T* upper, const T* lower, T* out, float* sums,
                                               std::size_t columns, std::size_t inner) {
   for (std::size_t k = 0; k < inner; k += kGroup) {
@@ -16,9 +17,12 @@ template <std::size_t kGroup, typename T>
     for (std::size_t x = 0; x < columns; ++x) {
       const std::size_t at = 2 * x * inner + k;
       for (std::size_t i = 0; i < kGroup; ++i) {
-        const float sum = (valueOf(upper[at + i]) + valueOf(upper[at + inner + i])) +
-                          (valueOf(lower[at + i]) + valueOf(lower[at + inner + i]));
-        store(&out[x * inner + k + i], 0.25F * sum);
+        const float a = valueOf(upper[at + i]);
+        const float b = valueOf(upper[at + inner + i]);
+        const float c = valueOf(lower[at + i]);
+        const float d = valueOf(lower[at + inner + i]);
+        const float sum = (a + b) + (c + d);
+        store(&out[x * inner + k + i], kLargest ? std::max(std::max(a, b), std::max(c, d)) : 0.25F * sum);
         group[i] += sum;
       }
     }
@@ -26,28 +30,30 @@ template <std::size_t kGroup, typename T>
   }
 }
 
-template <typename T>
+template <bool kLargest, typename T>
 [[gnu::always_inline]] inline void poolAny(const T* upper, const T* lower, T* out, float* sums,
                                            std::size_t columns, std::size_t inner) {
   if (inner % 32 == 0) {
-    poolGroups<32>(upper, lower, out, sums, columns, inner);
+    poolGroups<32, kLargest>(upper, lower, out, sums, columns, inner);
   } else if (inner % 16 == 0) {
-    poolGroups<16>(upper, lower, out, sums, columns, inner);
+    poolGroups<16, kLargest>(upper, lower, out, sums, columns, inner);
   } else {
-    poolGroups<1>(upper, lower, out, sums, columns, inner);
+    poolGroups<1, kLargest>(upper, lower, out, sums, columns, inner);
   }
 }
 
 JUGENDSTIL_VECTORISED
 void poolRows(const float* upper, const float* lower, float* out, float* sums, std::size_t columns,
-              std::size_t inner) {
-  poolAny(upper, lower, out, sums, columns, inner);
+              std::size_t inner, bool largest) {
+  largest ? poolAny<true>(upper, lower, out, sums, columns, inner)
+          : poolAny<false>(upper, lower, out, sums, columns, inner);
 }
 
 JUGENDSTIL_VECTORISED
 void poolRows(const std::uint16_t* upper, const std::uint16_t* lower, std::uint16_t* out, float* sums,
-              std::size_t columns, std::size_t inner) {
-  poolAny(upper, lower, out, sums, columns, inner);
+              std::size_t columns, std::size_t inner, bool largest) {
+  largest ? poolAny<true>(upper, lower, out, sums, columns, inner)
+          : poolAny<false>(upper, lower, out, sums, columns, inner);
 }
 
 template <std::size_t kGroup, typename T>
@@ -162,8 +168,76 @@ void unpoolAll(T* d, bool own, const T* q, const Signs& signs, const Layout& lay
   });
 }
 
+// Four places of a 2x2, each with its activation and gradient; `own` is added to what arrives.
 template <typename T>
-std::vector<float> poolAll(const T* from, T* to, Signs& signs, const Layout& layout, const Layout& pooled) {
+[[gnu::always_inline]] inline void toLargest(T* upper, T* lower, bool own, const T* q, const T* above,
+                                             const T* below, std::size_t columns, std::size_t inner) {
+  for (std::size_t x = 0; x < columns; ++x) {
+    const std::size_t at = 2 * x * inner;
+    const T* arriving = q + x * inner;
+#pragma omp simd
+    for (std::size_t i = 0; i < inner; ++i) {
+      const std::size_t left = at + i;
+      const std::size_t right = left + inner;
+      const float a = valueOf(above[left]);
+      const float b = valueOf(above[right]);
+      const float c = valueOf(below[left]);
+      const float d = valueOf(below[right]);
+      const float most = std::max(std::max(a, b), std::max(c, d));
+      const float g = most > 0 ? valueOf(arriving[i]) : 0.0F;
+      const float toA = a == most ? g : 0.0F;
+      const float toB = a < most && b == most ? g : 0.0F;
+      const float toC = std::max(a, b) < most && c == most ? g : 0.0F;
+      const float toD = std::max(std::max(a, b), c) < most ? g : 0.0F;
+      store(&upper[left], toA + (own && a > 0 ? valueOf(upper[left]) : 0.0F));
+      store(&upper[right], toB + (own && b > 0 ? valueOf(upper[right]) : 0.0F));
+      store(&lower[left], toC + (own && c > 0 ? valueOf(lower[left]) : 0.0F));
+      store(&lower[right], toD + (own && d > 0 ? valueOf(lower[right]) : 0.0F));
+    }
+  }
+}
+
+JUGENDSTIL_VECTORISED
+void toLargestRows(float* upper, float* lower, bool own, const float* q, const float* above,
+                   const float* below, std::size_t columns, std::size_t inner) {
+  own ? toLargest(upper, lower, true, q, above, below, columns, inner)
+      : toLargest(upper, lower, false, q, above, below, columns, inner);
+}
+
+JUGENDSTIL_VECTORISED
+void toLargestRows(std::uint16_t* upper, std::uint16_t* lower, bool own, const std::uint16_t* q,
+                   const std::uint16_t* above, const std::uint16_t* below, std::size_t columns,
+                   std::size_t inner) {
+  own ? toLargest(upper, lower, true, q, above, below, columns, inner)
+      : toLargest(upper, lower, false, q, above, below, columns, inner);
+}
+
+template <typename T>
+void maskRest(T* d, bool own, const T* activation, std::size_t from, std::size_t to) {
+  for (std::size_t i = from; i < to; ++i) d[i] = own && valueOf(activation[i]) > 0 ? d[i] : T{0};
+}
+
+template <typename T>
+void toLargestAll(T* d, bool own, const T* q, const T* activation, const Layout& layout,
+                  const Layout& pooled) {
+  const int pairs = (layout.height + 1) / 2;
+  parallelFor(layout.blocks * pairs, [&](int r) {
+    const int block = r / pairs;
+    const int y = r % pairs;
+    const std::size_t upper = layout.row(block, 2 * y);
+    if (y >= pooled.height) return maskRest(d + upper, own, activation + upper, 0, layout.rowSize());
+    const std::size_t lower = layout.row(block, 2 * y + 1);
+    const std::size_t columns = pooled.width;
+    toLargestRows(d + upper, d + lower, own, q + pooled.row(block, y), activation + upper, activation + lower,
+                  columns, layout.inner);
+    for (const std::size_t row : {upper, lower})
+      maskRest(d + row, own, activation + row, 2 * columns * layout.inner, layout.rowSize());
+  });
+}
+
+template <typename T>
+std::vector<float> poolAll(const T* from, T* to, Signs& signs, const Layout& layout, const Layout& pooled,
+                           bool largest) {
   const std::size_t inner = layout.inner;
   const int pairs = (layout.height + 1) / 2;
   std::vector<float> partial(inner * layout.blocks * pairs, 0.0F);
@@ -180,7 +254,7 @@ std::vector<float> poolAll(const T* from, T* to, Signs& signs, const Layout& lay
     const T* lower = from + layout.row(block, 2 * y + 1);
     signs.keepRow(lower, block * layout.height + 2 * y + 1);
     const std::size_t columns = pooled.width;
-    poolRows(upper, lower, to + pooled.row(block, y), sums, columns, inner);
+    poolRows(upper, lower, to + pooled.row(block, y), sums, columns, inner, largest);
     if (layout.width % 2 != 0) {
       addColumns(upper + 2 * columns * inner, sums, 1, inner);
       addColumns(lower + 2 * columns * inner, sums, 1, inner);
@@ -191,9 +265,17 @@ std::vector<float> poolAll(const T* from, T* to, Signs& signs, const Layout& lay
 
 }  // namespace
 
-std::vector<float> poolAndSum(const Buffer& from, const Buffer& pooled, Signs& signs) {
-  return from.half ? poolAll(from.bf16(), pooled.bf16(), signs, from.layout, pooled.layout)
-                   : poolAll(from.full(), pooled.full(), signs, from.layout, pooled.layout);
+std::vector<float> poolAndSum(const Buffer& from, const Buffer& pooled, Signs& signs, Pooling pooling) {
+  const bool largest = pooling == Pooling::maximum;
+  return from.half ? poolAll(from.bf16(), pooled.bf16(), signs, from.layout, pooled.layout, largest)
+                   : poolAll(from.full(), pooled.full(), signs, from.layout, pooled.layout, largest);
+}
+
+void unpoolToLargest(const Buffer& gradient, bool addOwn, const Buffer& pooled, const Buffer& activation) {
+  if (gradient.half)
+    toLargestAll(gradient.bf16(), addOwn, pooled.bf16(), activation.bf16(), gradient.layout, pooled.layout);
+  else
+    toLargestAll(gradient.full(), addOwn, pooled.full(), activation.full(), gradient.layout, pooled.layout);
 }
 
 void unpoolAndMask(const Buffer& gradient, bool addOwn, const Buffer& pooled, const Signs& signs) {

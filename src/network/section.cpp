@@ -17,7 +17,7 @@ int reachOf(const Section& section) {
   int stride = section.stride;
   int reach = 0;
   for (const Convolution& conv : section.chain.convolutions) {
-    if (conv.poolBefore) {
+    if (conv.pools()) {
       stride *= 2;
       reach = roundUp(reach, stride);
     }
@@ -38,7 +38,7 @@ Section sectionFrom(const Chain& chain, const std::vector<std::size_t>& bands, s
   }
   const auto at = [&](std::size_t layer) { return chain.convolutions.begin() + layer; };
   section.chain.convolutions.assign(at(first), at(end));
-  section.chain.convolutions.front().poolBefore = false;
+  section.chain.convolutions.front().pooling = Pooling::none;
   for (const std::size_t b : bands) {
     Band band = chain.bands.at(b);
     const std::size_t layer = band.layer;
@@ -56,15 +56,15 @@ Section sectionFrom(const Chain& chain, const std::vector<std::size_t>& bands, s
 
 int Section::lastStride() const {
   const auto pools = std::count_if(chain.convolutions.begin(), chain.convolutions.end(),
-                                   [](const Convolution& c) { return c.poolBefore; });
-  return stride << (pools + (pooled ? 1 : 0));
+                                   [](const Convolution& c) { return c.pools(); });
+  return stride << (pools + (pooled() ? 1 : 0));
 }
 
 double Section::work() const {
   double area = 1.0 / (stride * stride);
   double sum = 0;
   for (const Convolution& conv : chain.convolutions) {
-    if (conv.poolBefore) area /= 4;
+    if (conv.pools()) area /= 4;
     sum += area * static_cast<double>(conv.weights.size());
   }
   return sum;
@@ -76,12 +76,12 @@ std::size_t Section::memory(int width, int height, Precision precision) const {
   const auto last = countOf(chain.convolutions) - 1;
   const bool band =
       std::any_of(chain.bands.begin(), chain.bands.end(), [&](const Band& b) { return b.layer == last; });
-  if (pooled && !band) bytes += 4 * pooledMemory(width, height, precision);
+  if (pooled() && !band) bytes += 4 * pooledMemory(width, height, precision);
   return bytes;
 }
 
 std::size_t Section::pooledMemory(int width, int height, Precision precision) const {
-  if (!pooled) return 0;
+  if (!pooled()) return 0;
   const std::size_t positions = cellCount(width / lastStride(), height / lastStride());
   return positions * chain.convolutions.back().outputs * bytesOf(precision);
 }
@@ -97,7 +97,7 @@ std::vector<Section> sectionsOf(const Chain& chain, const std::vector<std::size_
   for (const std::size_t cut : cuts) {
     if (cut >= end) break;
     sections.push_back(sectionFrom(chain, bands, first, cut, stride));
-    sections.back().pooled = true;
+    sections.back().handsOn = chain.convolutions[cut].pooling;
     stride = sections.back().lastStride();
     first = cut;
   }

@@ -12,11 +12,13 @@
 namespace jugendstil {
 
 struct Section {
-  Chain chain;                     // its layers and bands as a chain of their own
-  std::vector<std::size_t> bands;  // which bands of the whole chain these are
-  int stride = 1;                  // pixels of the picture for one position of its input
-  int reach = 0;                   // pixels around a part of the picture that it must see to be right there
-  bool pooled = false;             // hands its last output on, averaged over 2x2, to the section after it
+  Chain chain;                      // its layers and bands as a chain of their own
+  std::vector<std::size_t> bands;   // which bands of the whole chain these are
+  int stride = 1;                   // pixels of the picture for one position of its input
+  int reach = 0;                    // pixels around a part of the picture that it must see to be right there
+  Pooling handsOn = Pooling::none;  // how its last output is pooled that goes on to the section after it
+
+  bool pooled() const { return handsOn != Pooling::none; }
 
   // Pixels for one position of what it hands on, or of its last output.
   int lastStride() const;

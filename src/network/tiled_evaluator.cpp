@@ -206,7 +206,7 @@ class TiledEvaluator final : public EvaluatorEngine {
     std::vector<std::size_t> bands(now().bands.size());
     for (std::size_t i = 0; i < bands.size(); ++i) bands[i] = i;
     current_ = makeWholeEvaluator(now().chain, tiling().width / now().stride, tiling().height / now().stride,
-                                  precision_, bands, now().pooled);
+                                  precision_, bands, now().handsOn);
     shown_ = false;
   }
 
@@ -270,7 +270,7 @@ class TiledEvaluator final : public EvaluatorEngine {
   // section's input.
   void sweep(std::size_t s) {
     const Section& section = plan_.sections[s];
-    const bool handsOn = section.pooled && !inputs_[s + 1];
+    const bool handsOn = section.pooled() && !inputs_[s + 1];
     const bool watching = watched_.data && !distance_ && places_.at(watchedBand_).section == s;
     std::map<std::size_t, BandMoments> found;  // by the band's number in the section
     for (std::size_t local = 0; local < section.bands.size(); ++local) {
@@ -323,7 +323,7 @@ class TiledEvaluator final : public EvaluatorEngine {
     Map made;
     std::size_t index = 0;
     eachTile(s, [&](const Tile& tile) {
-      if (section.pooled) arrive(tile, arrived);
+      if (section.pooled()) arrive(tile, arrived);
       const auto replay = [&](std::size_t local, BandGradient& sink) {
         for (const Recorder::Entry& entry : filled[local].entries)
           std::visit([&](const auto& e) { put(e, tile, index, section.bands[local], sink); }, entry);

@@ -20,7 +20,7 @@ int roundUp(int value, int unit) { return (value + unit - 1) / unit * unit; }
 // tile are the whole picture's, so are the roundings, and no ReLU falls on the other side of zero.
 int alignmentOf(const Section& section) {
   constexpr int kBlock = 4;
-  return kBlock * (section.pooled ? section.lastStride() / 2 : section.lastStride());
+  return kBlock * (section.pooled() ? section.lastStride() / 2 : section.lastStride());
 }
 
 // What the network is run on.
@@ -156,7 +156,7 @@ TilePlan planTiles(const Chain& chain, int width, int height, Precision precisio
   refuseOddSides(whole, picture);
   std::vector<std::size_t> pools;
   for (std::size_t i = 0; i < whole.chain.convolutions.size(); ++i) {
-    if (whole.chain.convolutions[i].poolBefore) pools.push_back(i);
+    if (whole.chain.convolutions[i].pools()) pools.push_back(i);
   }
   std::optional<TilePlan> best;
   for (unsigned chosen = 0; chosen < 1U << pools.size(); ++chosen) {

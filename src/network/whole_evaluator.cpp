@@ -49,7 +49,7 @@ Buffer bufferOf(const memory& m) {
 
 // One convolution with its ReLU, forward and backward to its input.
 struct Step {
-  bool poolBefore = false;
+  Pooling pooling = Pooling::none;  // of the input
   dnnl::convolution_forward forward;
   dnnl::convolution_backward_data backward;
   memory::desc forwardScratch;
@@ -77,7 +77,7 @@ memory::desc describe(memory::dim channels, memory::dim height, memory::dim widt
 class Network final : public WholeEvaluator {
  public:
   Network(const Chain& chain, int width, int height, Precision precision, std::vector<std::size_t> bands,
-          bool handsOn)
+          Pooling handsOn)
       : chain_(chain),
         handsOn_(handsOn),
         width_(width),
@@ -86,7 +86,7 @@ class Network final : public WholeEvaluator {
         engine_(dnnl::engine::kind::cpu, 0),
         stream_(engine_),
         bands_(std::move(bands)) {
-    int deepest = handsOn_ ? countOf(chain_.convolutions) - 1 : 0;
+    int deepest = handsOn_ != Pooling::none ? countOf(chain_.convolutions) - 1 : 0;
     for (const std::size_t b : bands_) {
       deepest = std::max(deepest, chain_.bands.at(b).layer);
       bandOfLayer_[chain_.bands[b].layer] = b;
@@ -116,7 +116,7 @@ class Network final : public WholeEvaluator {
 
   Buffer input() override { return bufferOf(input_); }
   Buffer pooled() override {
-    poolAndSum(bufferOf(steps_.back().output), bufferOf(handedOn_), steps_.back().signs);
+    poolAndSum(bufferOf(steps_.back().output), bufferOf(handedOn_), steps_.back().signs, handsOn_);
     return bufferOf(handedOn_);
   }
   Buffer pooledGradient() override { return bufferOf(overlay(gradient_[1], handedOn_.get_desc(), engine_)); }
@@ -127,9 +127,9 @@ class Network final : public WholeEvaluator {
     sums_.clear();
     for (std::size_t index = 0; index < steps_.size(); ++index) {
       Step& step = steps_[index];
-      if (step.poolBefore) {
+      if (step.pooling != Pooling::none) {
         sums_[static_cast<int>(index) - 1] =
-            poolAndSum(bufferOf(*source), bufferOf(step.pooled), steps_[index - 1].signs);
+            poolAndSum(bufferOf(*source), bufferOf(step.pooled), steps_[index - 1].signs, step.pooling);
         source = &step.pooled;
       }
       step.forward.execute(stream_, {{DNNL_ARG_SRC, *source},
@@ -240,11 +240,12 @@ class Network final : public WholeEvaluator {
     for (int i = 0; i <= deepest; ++i) {
       const Convolution& conv = chain_.convolutions[i];
       Step step;
-      step.poolBefore = conv.poolBefore;
-      if (conv.poolBefore) source = pooledDesc(source);
+      step.pooling = conv.pooling;
+      if (conv.pools()) source = pooledDesc(source);
       buildConvolution(step, conv, source);
       const auto next = i + 1;
-      const bool pooledAfter = i == deepest ? handsOn_ : chain_.convolutions.at(next).poolBefore;
+      const bool pooledAfter =
+          i == deepest ? handsOn_ != Pooling::none : chain_.convolutions.at(next).pools();
       if (bandOfLayer_.count(i) != 0 || pooledAfter) {
         step.outputStorage = allocateLarge(step.output.get_desc().get_size());
         step.output.set_data_handle(step.outputStorage.get());
@@ -303,7 +304,7 @@ class Network final : public WholeEvaluator {
     gradientSize_ = inputGradientDesc_.get_size();
     for (const Step& step : steps_) {
       gradientSize_ = std::max(gradientSize_, step.output.get_desc().get_size());
-      if (step.poolBefore) pooled = std::max(pooled, step.sourceDesc.get_size());
+      if (step.pooling != Pooling::none) pooled = std::max(pooled, step.sourceDesc.get_size());
     }
     std::size_t scratch = 0;
     for (const Step& step : steps_) {
@@ -316,13 +317,14 @@ class Network final : public WholeEvaluator {
     for (std::size_t k = 0; k < steps_.size(); ++k) {
       if (!steps_[k].kept()) steps_[k].output.set_data_handle(gradient_[k % 2].get());
     }
-    const memory::desc handedOn = handsOn_ ? pooledDesc(steps_.back().output.get_desc()) : memory::desc();
+    const memory::desc handedOn =
+        handsOn_ != Pooling::none ? pooledDesc(steps_.back().output.get_desc()) : memory::desc();
     pooled = std::max(pooled, handedOn.get_size());
     if (pooled == 0) return;
     pooled_ = allocateLarge(pooled);
-    if (handsOn_) handedOn_ = overlay(pooled_, handedOn, engine_);
+    if (handsOn_ != Pooling::none) handedOn_ = overlay(pooled_, handedOn, engine_);
     for (Step& step : steps_) {
-      if (step.poolBefore) step.pooled = memory(step.sourceDesc, engine_, pooled_.get());
+      if (step.pooling != Pooling::none) step.pooled = memory(step.sourceDesc, engine_, pooled_.get());
     }
   }
 
@@ -359,7 +361,7 @@ class Network final : public WholeEvaluator {
   }
 
   Chain chain_;
-  bool handsOn_;
+  Pooling handsOn_;
   int width_;
   int height_;
   Type type_;
@@ -537,7 +539,7 @@ void Network::toPlanes(const Buffer& from, const MutablePlanes& planes) {
 
 memory Network::run(const FillGradient& fill, const Core* core) {
   enum class Above { nothing, convolution, pool };
-  Above above = handsOn_ ? Above::pool : Above::nothing;
+  Above above = handsOn_ != Pooling::none ? Above::pool : Above::nothing;
   std::size_t current = 0;
   memory down;
   for (std::size_t k = steps_.size(); k-- > 0;) {
@@ -565,9 +567,14 @@ memory Network::run(const FillGradient& fill, const Core* core) {
     if (above == Above::pool) {
       const memory::desc quarter = k + 1 < steps_.size() ? steps_[k + 1].sourceDesc : handedOn_.get_desc();
       const memory pooled = overlay(gradient_[1 - current], quarter, engine_);
-      // What is handed on may not have been pooled this time.
-      if (k + 1 == steps_.size()) step.signs.keep(activation);
-      unpoolAndMask(bufferOf(here), written, bufferOf(pooled), step.signs);
+      const bool last = k + 1 == steps_.size();
+      if ((last ? handsOn_ : steps_[k + 1].pooling) == Pooling::maximum) {
+        unpoolToLargest(bufferOf(here), written, bufferOf(pooled), activation);
+      } else {
+        // What is handed on may not have been pooled this time.
+        if (last) step.signs.keep(activation);
+        unpoolAndMask(bufferOf(here), written, bufferOf(pooled), step.signs);
+      }
     } else {
       if (!arrived && !written) std::memset(here.get_data_handle(), 0, description.get_size());
       if (step.kept())
@@ -582,9 +589,9 @@ memory Network::run(const FillGradient& fill, const Core* core) {
                                 {DNNL_ARG_DIFF_DST, here},
                                 {DNNL_ARG_SCRATCHPAD, scratch(current, step, step.backwardScratch)}});
     stream_.wait();
-    above = step.poolBefore ? Above::pool : Above::convolution;
+    above = step.pooling != Pooling::none ? Above::pool : Above::convolution;
     // A pooled gradient stays in the other buffer and this one is written next; a plain one is now `current`.
-    if (!step.poolBefore) current = 1 - current;
+    if (step.pooling == Pooling::none) current = 1 - current;
   }
   return down;
 }
@@ -593,7 +600,7 @@ memory Network::run(const FillGradient& fill, const Core* core) {
 
 std::unique_ptr<WholeEvaluator> makeWholeEvaluator(const Chain& chain, int width, int height,
                                                    Precision precision, const std::vector<std::size_t>& bands,
-                                                   bool handsOn) {
+                                                   Pooling handsOn) {
   return std::make_unique<Network>(chain, width, height, precision, bands, handsOn);
 }
 

@@ -10,6 +10,7 @@
 
 #include "base/error.h"
 #include "base/number.h"
+#include "network/bands_at.h"
 #include "paint/enlarge.h"
 
 namespace jugendstil {
@@ -289,8 +290,20 @@ PaintPlan planAtOnce(Size photo, const PaintSettings& settings, int edge) {
   return plan;
 }
 
+Chain chainFor(Chain chain, const PaintSettings& settings) {
+  std::vector<std::string> style;
+  for (const auto& [layer, weight] : settings.styleAt) style.push_back(layer);
+  return measuredAt(
+      std::move(chain), style,
+      settings.contentAt.empty() ? std::vector<std::string>() : std::vector{settings.contentAt});
+}
+
 std::vector<double> emphasisFor(const Chain& chain, const PaintSettings& settings) {
   std::vector<double> emphasis(chain.styleBands.size(), 1.0);
+  for (const auto& [layer, weight] : settings.styleAt) {
+    const auto at = std::find(chain.styleBands.begin(), chain.styleBands.end(), bandAt(chain, layer));
+    if (at != chain.styleBands.end()) emphasis[at - chain.styleBands.begin()] = weight;
+  }
   for (const auto& [band, value] : settings.emphasis) {
     const auto found = std::find(chain.styleBands.begin(), chain.styleBands.end(), band);
     if (found == chain.styleBands.end()) {

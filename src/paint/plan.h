@@ -37,6 +37,10 @@ PaintPlan planPainting(Size photo, const PaintSettings& settings, const Chain& c
 // Without brush-work it is the painting's own size.
 PaintPlan planAtOnce(Size photo, const PaintSettings& settings, int edge);
 
+// The chain with bands where the settings want style and likeness measured. Throws UsageError for layers that
+// are not there.
+Chain chainFor(Chain chain, const PaintSettings& settings);
+
 // The emphasis of each of the chain's style bands. Throws UsageError for unknown bands or none above 0.
 std::vector<double> emphasisFor(const Chain& chain, const PaintSettings& settings);
 

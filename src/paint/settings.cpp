@@ -37,6 +37,23 @@ std::vector<std::pair<std::string, double>> parseEmphasis(std::string_view text)
   return result;
 }
 
+std::vector<std::pair<std::string, double>> parseLayers(std::string_view text) {
+  std::vector<std::pair<std::string, double>> result;
+  if (text == "bands") return result;
+  for (const std::string& part : splitAt(text, ',')) {
+    const auto equals = part.find('=');
+    const std::string layer = part.substr(0, equals);
+    if (layer.empty())
+      throw UsageError(fmt::format("style-at is \"bands\" or like 1_2,3_3=2, not \"{}\"", text));
+    const double weight =
+        equals == std::string::npos
+            ? 1
+            : numberSetting("style-at of " + layer, std::string_view(part).substr(equals + 1), 0, 100);
+    result.emplace_back(layer, weight);
+  }
+  return result;
+}
+
 std::vector<int> parseSteps(std::string_view text) {
   std::vector<int> result;
   if (text == "auto") return result;
@@ -113,6 +130,20 @@ const std::vector<SettingEntry<S>>& entries() {
          for (const auto& [band, value] : s.emphasis) parts.push_back(fmt::format("{}={}", band, value));
          return parts.empty() ? std::string("even") : fmt::format("{}", fmt::join(parts, ","));
        }},
+      {{"style-at", "LAYER=X,...",
+        "measure style at these layers of the network, in place of its own bands, each counting so much: "
+        "1_2,3_3=2; jugendstil network shows them (bands)",
+        false},
+       [](S& s, T t) { s.styleAt = parseLayers(t); },
+       [](const S& s) {
+         std::vector<std::string> parts;
+         for (const auto& [layer, weight] : s.styleAt) parts.push_back(fmt::format("{}={}", layer, weight));
+         return parts.empty() ? std::string("bands") : fmt::format("{}", fmt::join(parts, ","));
+       }},
+      {{"content-at", "LAYER", "hold likeness at this layer, in place of the network's own band: 3_3 (band)",
+        false},
+       [](S& s, T t) { s.contentAt = t == "band" ? "" : std::string(t); },
+       [](const S& s) { return s.contentAt.empty() ? std::string("band") : s.contentAt; }},
       {{"content", "structure|features",
         "what likeness holds: features keeps forms, edges and tones, structure only how parts resemble each "
         "other (features)",

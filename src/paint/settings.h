@@ -40,6 +40,9 @@ struct PaintSettings {
   // "photo", "reference", "noise", "grey-noise"; "quick" or a picture file, which the inputs bring along.
   std::string start = "photo";
   std::vector<std::pair<std::string, double>> emphasis;  // bands not named count 1
+  // Layers of the network, and how much each counts; empty: its own bands.
+  std::vector<std::pair<std::string, double>> styleAt;
+  std::string contentAt;  // empty: its own band
   SolverKind solver = SolverKind::adam;
   std::vector<int> steps;  // coarse to fine; empty: chosen by level
   bool untilGood = false;  // a level ends before its steps do where nothing visible changes any more

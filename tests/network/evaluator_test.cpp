@@ -104,11 +104,12 @@ TEST_P(StoredReference, BandsAndGradientAgreeWithTheIndependentImplementation) {
 INSTANTIATE_TEST_SUITE_P(Precisions, StoredReference, testing::Values(Precision::full, Precision::half));
 
 // Odd sizes drop rows and columns at every pooling; the gradient must still be exact.
-class AnySize : public testing::TestWithParam<std::pair<int, int>> {};
+class AnySize : public testing::TestWithParam<std::tuple<std::pair<int, int>, Pooling>> {};
 
 TEST_P(AnySize, GradientMatchesFiniteDifferences) {
-  const auto [w, h] = GetParam();
-  const Chain chain = testing_support::smallChain();
+  const auto [size, pooling] = GetParam();
+  const auto [w, h] = size;
+  const Chain chain = testing_support::smallChain(pooling);
   Evaluator evaluator(chain, w, h, Precision::full, {0, 1, 2});
   const Planes p = randomPlanes(w, h);
   const auto value = [&](const Planes& at) {
@@ -148,8 +149,9 @@ TEST_P(AnySize, GradientMatchesFiniteDifferences) {
 }
 
 INSTANTIATE_TEST_SUITE_P(Sizes, AnySize,
-                         testing::Values(std::pair{32, 16}, std::pair{33, 17}, std::pair{7, 40},
-                                         std::pair{19, 4}));
+                         testing::Combine(testing::Values(std::pair{32, 16}, std::pair{33, 17},
+                                                          std::pair{7, 40}, std::pair{19, 4}),
+                                          testing::Values(Pooling::average, Pooling::maximum)));
 
 TEST(Evaluator, StatisticsAgreeWithTheActivations) {
   const Chain chain = testing_support::smallChain();

@@ -93,13 +93,19 @@ std::string refusal(const onnx::ModelProto& m) {
 TEST(Onnx, ReadsAChain) {
   const Chain chain = load(model());
   ASSERT_EQ(chain.convolutions.size(), 2U);
-  EXPECT_TRUE(chain.convolutions[1].poolBefore);
+  EXPECT_EQ(chain.convolutions[1].pooling, Pooling::average);
   EXPECT_EQ(chain.bands[1].channels, 5);
   EXPECT_EQ(chain.bands[1].stride, 2);
   EXPECT_EQ(chain.bands[1].receptiveField, 8);
   EXPECT_FLOAT_EQ(chain.mean[2], 0.5F);
   EXPECT_EQ(chain.styleBands.size(), 2U);
   EXPECT_EQ(chain.contentBands[0], "second");
+}
+
+TEST(Onnx, PoolsByTheLargestAsWell) {
+  onnx::ModelProto m = model();
+  m.mutable_graph()->mutable_node(3)->set_op_type("MaxPool");
+  EXPECT_EQ(load(m).convolutions[1].pooling, Pooling::maximum);
 }
 
 TEST(Onnx, ReadsTheShippedNetworkAsItsReadmeSays) {
@@ -123,8 +129,8 @@ TEST(Onnx, ReadsTheShippedNetworkAsItsReadmeSays) {
 
 TEST(Onnx, NamesTheFirstOperatorThatDoesNotFit) {
   auto m = model();
-  m.mutable_graph()->mutable_node(3)->set_op_type("MaxPool");
-  EXPECT_NE(refusal(m).find("MaxPool (p1)"), std::string::npos) << refusal(m);
+  m.mutable_graph()->mutable_node(3)->set_op_type("LpPool");
+  EXPECT_NE(refusal(m).find("LpPool (p1)"), std::string::npos) << refusal(m);
 }
 
 TEST(Onnx, RefusesWhatIsNotAChain) {
@@ -159,6 +165,73 @@ TEST(Onnx, RefusesHostileWeights) {
   mismatch.mutable_graph()->mutable_initializer(3)->set_dims(1, 2);
   mismatch.mutable_graph()->mutable_initializer(3)->set_dims(0, 10);
   EXPECT_NE(refusal(mismatch).find("do not take 4 channels"), std::string::npos) << refusal(mismatch);
+}
+
+// Says that a tensor's values lie in another file.
+void putElsewhere(onnx::TensorProto& tensor, const std::string& location, std::size_t offset) {
+  tensor.clear_float_data();
+  tensor.set_data_location(onnx::TensorProto::EXTERNAL);
+  const auto say = [&](const char* key, const std::string& value) {
+    auto* entry = tensor.add_external_data();
+    entry->set_key(key);
+    entry->set_value(value);
+  };
+  say("location", location);
+  say("offset", std::to_string(offset));
+  say("length", "16");
+}
+
+TEST(Onnx, WeightsMayLieInAFileBesideIt) {
+  const TemporaryFolder folder;
+  const float bias[] = {0.25F, 0.5F, 0.75F, 1.0F};
+  std::string bytes(8, 'x');
+  bytes.append(reinterpret_cast<const char*>(bias), sizeof bias);
+  writeContent(folder / "weights.bin", bytes);
+  const auto with = [&](const std::string& location, std::size_t offset) {
+    auto m = model();
+    putElsewhere(*m.mutable_graph()->mutable_initializer(2), location, offset);
+    writeContent(folder / "m.onnx", m.SerializeAsString());
+    try {
+      const Chain chain = readOnnx(folder / "m.onnx");
+      return std::to_string(chain.convolutions[0].bias[2]);
+    } catch (const Error& e) {
+      return std::string(e.what());
+    }
+  };
+  EXPECT_EQ(with("weights.bin", 8), "0.750000");
+  EXPECT_NE(with("weights.bin", 12).find("fewer or more values"), std::string::npos);
+  EXPECT_NE(with("weights.bin", 4000).find("fewer or more values"), std::string::npos);
+  EXPECT_NE(with("none.bin", 8).find("none.bin"), std::string::npos);
+  writeContent(folder.path.parent_path() / "outside.bin", bytes);
+  std::filesystem::create_symlink(folder.path.parent_path() / "outside.bin", folder / "link.bin");
+  for (const std::string& location :
+       {std::string("../outside.bin"), (folder.path.parent_path() / "outside.bin").string(),
+        std::string(".."), std::string("link.bin"), std::string()}) {
+    EXPECT_NE(with(location, 8).find("no file beside it"), std::string::npos)
+        << location << with(location, 8);
+  }
+  std::filesystem::remove(folder.path.parent_path() / "outside.bin");
+}
+
+TEST(Onnx, ReadsHalvesAndDoubles) {
+  auto halves = model();
+  auto* bias = halves.mutable_graph()->mutable_initializer(2);
+  bias->clear_float_data();
+  bias->set_data_type(onnx::TensorProto::FLOAT16);
+  for (const int bits : {0x3C00, 0xC000, 0x3555, 0x0001}) bias->add_int32_data(bits);
+  const Chain chain = load(halves);
+  EXPECT_EQ(chain.convolutions[0].bias[0], 1.0F);
+  EXPECT_EQ(chain.convolutions[0].bias[1], -2.0F);
+  EXPECT_NEAR(chain.convolutions[0].bias[2], 1.0 / 3, 1e-4);
+  EXPECT_EQ(chain.convolutions[0].bias[3], std::ldexp(1.0F, -24));
+  bias->set_int32_data(0, 0x7C00);
+  EXPECT_NE(refusal(halves).find("not numbers"), std::string::npos) << "infinite";
+  auto doubles = model();
+  bias = doubles.mutable_graph()->mutable_initializer(2);
+  bias->clear_float_data();
+  bias->set_data_type(onnx::TensorProto::DOUBLE);
+  for (const double v : {0.1, 0.2, 0.3, 0.4}) bias->add_double_data(v);
+  EXPECT_EQ(load(doubles).convolutions[0].bias[3], 0.4F);
 }
 
 TEST(Onnx, RefusesTruncatedAndForeignFiles) {

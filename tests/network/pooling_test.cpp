@@ -44,5 +44,35 @@ TEST(Pooling, BackwardIsTheTransposeOfForward) {
   }
 }
 
+TEST(Pooling, TheLargestGetsAllThatComesBack) {
+  for (const bool half : {false, true}) {
+    const Layout large{16, 1, 16, 5, 5};
+    const Layout small{16, 1, 16, 2, 2};
+    std::vector<float> store[4] = {std::vector<float>(large.size()), std::vector<float>(small.size()),
+                                   std::vector<float>(small.size()), std::vector<float>(large.size())};
+    Buffer a{store[0].data(), half, large};
+    Buffer pooled{store[1].data(), half, small};
+    Buffer q{store[2].data(), half, small};
+    Buffer back{store[3].data(), half, large};
+    for (std::size_t i = 0; i < large.size(); ++i) a.set(i, 1);
+    a.set(large.at(3, 6), 5);  // of channel 3, the lower right of the first four
+    a.set(large.at(4, 0), 0);  // of channel 4 all four
+    for (const int p : {1, 5, 6}) a.set(large.at(4, p), 0);
+    for (std::size_t i = 0; i < small.size(); ++i) q.set(i, 2);
+    Signs signs(large);
+    EXPECT_EQ(poolAndSum(a, pooled, signs, Pooling::maximum), channelSums(a));
+    EXPECT_EQ(pooled.get(small.at(3, 0)), 5);
+    EXPECT_EQ(pooled.get(small.at(4, 0)), 0);
+    for (std::size_t i = 0; i < large.size(); ++i) back.set(i, 0.5F);
+    unpoolToLargest(back, true, q, a);
+    EXPECT_EQ(back.get(large.at(3, 6)), 2.5F);
+    EXPECT_EQ(back.get(large.at(3, 0)), 0.5F);
+    EXPECT_EQ(back.get(large.at(4, 0)), 0) << "nothing passes where nothing was";
+    EXPECT_EQ(back.get(large.at(5, 0)), 2.5F) << "the first of equals";
+    EXPECT_EQ(back.get(large.at(5, 1)), 0.5F);
+    EXPECT_EQ(back.get(large.at(5, 24)), 0.5F) << "the last row and column are dropped";
+  }
+}
+
 }  // namespace
 }  // namespace jugendstil

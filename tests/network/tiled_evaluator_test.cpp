@@ -209,6 +209,16 @@ TEST_F(Tiled, GradientsAgreeWithin1e4OfTheirNorm) {
   EXPECT_LT(apart(both.whole.activations(2), both.tiled.activations(2)), 1e-5);
 }
 
+TEST(TiledByMaximum, GradientsAgreeToo) {
+  const Chain chain = smallChain(Pooling::maximum);
+  Both both(chain, 128, 96, {0, 1, 2}, Evaluator::memoryFor(chain, 80, 64, Precision::full));
+  const Planes before = planesOf(128, 96, 8);
+  const Planes picture = planesOf(128, 96, 3);
+  const Planes whole = gradientOf(both.whole, picture, before);
+  const Planes tiled = gradientOf(both.tiled, picture, before);
+  for (std::size_t c = 0; c < 3; ++c) EXPECT_LT(apart(whole.plane[c], tiled.plane[c]), 1e-4);
+}
+
 TEST(TiledFiligree, GradientsOfTheShippedNetworkAgreeToo) {
   const Chain chain = filigree();
   std::vector<std::size_t> bands;

@@ -25,13 +25,18 @@ TEST(Settings, EveryDefaultReadsBackAsItself) {
 
 TEST(Settings, ValuesRoundTrip) {
   const std::pair<const char*, const char*> values[] = {
-      {"likeness", "30.5"},     {"stroke", "1.4"},       {"palette", "photo"},
-      {"measure", "sliced"},    {"solver", "lbfgs"},     {"emphasis", "fine=2,large=0.5"},
-      {"content", "structure"}, {"start", "/a b/c.png"}, {"steps", "10,20,30"},
-      {"levels", "4"},          {"long-edge", "512"},    {"trim", "0.05"},
-      {"trim", "auto"},         {"opacity", "0.8"},      {"seed", "4294967295"},
-      {"snapshots", "25"},      {"until", "good"},       {"threads", "2"},
-      {"precision", "half"},    {"working-edge", "700"}, {"brushwork", "no"}};
+      {"likeness", "30.5"},     {"stroke", "1.4"},
+      {"palette", "photo"},     {"measure", "sliced"},
+      {"solver", "lbfgs"},      {"emphasis", "fine=2,large=0.5"},
+      {"content", "structure"}, {"start", "/a b/c.png"},
+      {"steps", "10,20,30"},    {"levels", "4"},
+      {"long-edge", "512"},     {"trim", "0.05"},
+      {"trim", "auto"},         {"opacity", "0.8"},
+      {"seed", "4294967295"},   {"snapshots", "25"},
+      {"until", "good"},        {"threads", "2"},
+      {"precision", "half"},    {"working-edge", "700"},
+      {"brushwork", "no"},      {"style-at", "1_2=1,3_3=2"},
+      {"content-at", "3_3"}};
   for (const auto& [name, value] : values) {
     PaintSettings settings;
     setPaintSetting(settings, name, value);
@@ -59,6 +64,8 @@ TEST(Settings, BadValuesSayWhatIsRight) {
                                     {"opacity", "1.1"},
                                     {"seed", "-1"},
                                     {"emphasis", "fine"},
+                                    {"style-at", "1_2=x"},
+                                    {"style-at", "=2"},
                                     {"emphasis", "=3"},
                                     {"emphasis", "fine=-1"},
                                     {"measure", "Gram"},

@@ -118,7 +118,11 @@ pid_t copied(const std::vector<std::string>& words, const fs::path& folder, cons
                                 std::to_string(around.fileSize),
                                 (logs / "process").string(),
                                 (logs / "status").string()};
-  const std::vector<std::string> environment = environmentFor(logs, around);
+  // What a test has set since the program was loaded is for its copies, too.
+  std::vector<std::string> environment;
+  for (char** pair = environ; *pair != nullptr; ++pair) environment.emplace_back(*pair);
+  const std::vector<std::string> own = environmentFor(logs, around);
+  environment.insert(environment.end(), own.begin(), own.end());
   told.push_back(std::to_string(environment.size()));
   told.insert(told.end(), environment.begin(), environment.end());
   told.emplace_back(JUGENDSTIL_PROGRAM);

@@ -69,7 +69,7 @@ double distance(const Image& a, const Image& b) {
   return sum / static_cast<double>(a.pixels.size());
 }
 
-Chain smallChain() {
+Chain smallChain(Pooling pooling) {
   Chain chain;
   chain.name = "small";
   chain.mean = {0.5F, 0.45F, 0.4F};
@@ -82,7 +82,7 @@ Chain smallChain() {
     conv.name = "conv" + std::to_string(i + 1);
     conv.inputs = channels[i];
     conv.outputs = channels[i + 1];
-    conv.poolBefore = i == 1 || i == 2;
+    conv.pooling = i == 1 || i == 2 ? pooling : Pooling::none;
     const auto inputs = static_cast<std::size_t>(conv.inputs);
     conv.weights.resize(static_cast<std::size_t>(conv.outputs) * inputs * 9);
     const float scale = std::sqrt(2.0F / static_cast<float>(inputs * 9));

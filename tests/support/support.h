@@ -35,7 +35,7 @@ double distance(const jugendstil::Image& a, const jugendstil::Image& b);
 
 // A narrow network of the shipped one's shape: three stages, fixed random weights, bands one, two, three
 // (style) and two (content too).
-jugendstil::Chain smallChain();
+jugendstil::Chain smallChain(jugendstil::Pooling pooling = jugendstil::Pooling::average);
 
 // The shipped network.
 jugendstil::Chain filigree();
