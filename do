@@ -126,12 +126,13 @@ case "${1:-}" in
       -o docs/screenshots/paint-evening.png --force
     # Masks and parts, and a table of drafts.
     build/release/jugendstil mask demo/photos/potting_bench.jpg --box 60,60,420,620 -o build/figures/plant.png \
-      --check docs/screenshots/mask-check.png --force
+      --check build/figures/mask-check.png --force
     build/release/jugendstil mask demo/photos/palm_house.jpg --box 0,0,1280,330 -o build/figures/sky.png --force
     build/release/jugendstil paint demo/photos/palm_house.jpg --after demo/references/evening_impasto.jpg \
       --part build/figures/sky.png=demo/references/sun_lily_mosaic.jpg --long-edge 768 \
-      -o docs/screenshots/paint-parts.png --chart build/figures/loss-chart.png --force
-    rm docs/screenshots/paint-parts.recipe.toml
+      -o build/figures/paint-parts.png --chart build/figures/loss-chart.png --force
+    build/release/jugendstil compare build/figures/paint-parts.png build/figures/mask-check.png --view sheet \
+      -o docs/screenshots/parts.png --force
     build/release/jugendstil paint demo/photos/*.jpg --after demo/references/evening_impasto.jpg \
       --after demo/references/sun_lily_mosaic.jpg --after demo/references/moon_linocut.jpg \
       --after demo/references/lily_poster.jpg --after demo/references/moor_wash.jpg --each --long-edge 320 \
@@ -164,6 +165,13 @@ case "${1:-}" in
     cp build/figures/gate-after-silver_rain.chart.png docs/screenshots/grade-chart.png
     cp build/figures/weave-sheet.png docs/screenshots/weave-sheet.png
     cp build/figures/amplify-sheet.png docs/screenshots/amplify.png
+    # What bands know of a reference, and what one of them responds to.
+    build/release/jugendstil network --growth demo/references/moon_linocut.jpg -o build/figures/growth.png --force
+    build/release/jugendstil network --show medium -o build/figures/channels.png --force
+    echo '<body style="margin:20px;background:#ecebe8"><img src="growth.png" width="780"><br>
+      <img src="channels.png" width="1240">' >build/figures/network.html
+    chromium --headless --no-sandbox --disable-gpu --hide-scrollbars --window-size=1280,1090 \
+      --screenshot=docs/screenshots/network.png "file://$PWD/build/figures/network.html" 2>/dev/null
     cp build/figures/dive-sheet.png docs/screenshots/dive.png
     cp build/figures/film-sheet.png docs/screenshots/film-sheet.png
     cp build/figures/pond-after-evening_impasto.chart.png docs/screenshots/film-chart.png

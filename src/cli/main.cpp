@@ -2,8 +2,8 @@
 #include <unistd.h>
 
 #include <algorithm>
-#include <array>
 #include <cstdlib>
+#include <initializer_list>
 #include <string_view>
 
 #include "cli/command.h"
@@ -12,15 +12,22 @@
 
 namespace {
 
+using Word = std::string_view;
+
+bool isAmong(std::initializer_list<Word> words, Word word) {
+  return std::find(words.begin(), words.end(), word) != words.end();
+}
+
 // Loading all libraries a second time takes as long again: nothing for those who only ask, or for commands
 // that are done in about that time.
 bool isBrief(int count, char** words) {
-  constexpr std::array<std::string_view, 7> kBrief{"lay",     "look",    "mask", "compare",
-                                                   "history", "network", "shelf"};
-  return count < 2 || std::find(kBrief.begin(), kBrief.end(), words[1]) != kBrief.end() ||
-         std::any_of(words + 1, words + count, [](std::string_view word) {
-           return word == "--help" || word == "-h" || word == "help" || word == "--version" || word == "-V";
-         });
+  if (count < 2) return true;
+  const auto any = [&](std::initializer_list<Word> among) {
+    return std::any_of(words + 1, words + count, [&](Word word) { return isAmong(among, word); });
+  };
+  if (any({"--help", "-h", "help", "--version", "-V"})) return true;
+  return isAmong({"lay", "look", "mask", "history", "network", "shelf"}, words[1]) &&
+         !any({"import", "--growth", "--show", "suits"});
 }
 
 // Threads that wait for one another spin for a while before they sleep, by default so long that a second

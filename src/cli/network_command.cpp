@@ -10,6 +10,7 @@
 #include "base/file_name.h"
 #include "base/words.h"
 #include "cli/network_import.h"
+#include "cli/network_views.h"
 #include "cli/options.h"
 #include "cli/say.h"
 #include "network/evaluator.h"
@@ -32,7 +33,8 @@ po::options_description networkOptions() {
       "network", textsValue("NETWORK"),
       "the network to look into (the plain word; without it the one that comes with the program)")(
       "at", textValue("WIDTHxHEIGHT"), "memory and work for a picture of this size (768x512)")(
-      "output,o", textValue("OUT"), "a page for a browser, .html; of import the network, .onnx")(
+      "output,o", textValue("OUT"),
+      "a page for a browser, .html; of a view the sheet; of import the network, .onnx")(
       "json", "one object, for other programs")("force,f", "replace files that exist")("quiet,q",
                                                                                        "nothing but errors");
   addHelpOptions(options);
@@ -214,6 +216,7 @@ int lookInto(const po::variables_map& given, const fs::path& file) {
 CommandHelp networkHelp() {
   return {
       "usage: jugendstil network [FILE.onnx] [options]\n"
+      "       jugendstil network [FILE.onnx] --photo PHOTO | --show BAND | --growth REF -o SHEET.png\n"
       "       jugendstil network import FILE.onnx --style LAYERS --content LAYERS -o OUT.onnx\n\n"
       "Shows what a feature network is made of, layer by layer; which layers are its bands; what it takes at "
       "a\n"
@@ -225,7 +228,7 @@ CommandHelp networkHelp() {
       "-o "
       "mine.onnx\n"
       "  jugendstil paint photo.jpg --after oil.jpg --network mine.onnx -o out.png\n",
-      {networkOptions(), importOptions()}};
+      {networkOptions(), viewOptions(), importOptions()}};
 }
 
 int networkCommand(const Words& words) {
@@ -242,7 +245,8 @@ int networkCommand(const Words& words) {
   requireNoImport(given);
   if (files.size() > 1)
     throw UsageError(fmt::format("network looks into one file; \"{}\" is another", files[1]));
-  return lookInto(given, files.empty() ? shippedNetwork() : fs::path(files[0]));
+  const fs::path file = files.empty() ? shippedNetwork() : fs::path(files[0]);
+  return asksForView(given) ? drawNetwork(given, file) : lookInto(given, file);
 }
 
 }  // namespace jugendstil::cli

@@ -122,6 +122,22 @@ TEST_F(NetworkProgram, LayersAreChosenByHand) {
       run({"amplify", "photo.png", "--band", "3_2", "--long-edge", "64", "--quiet", "-o", "a.png"}).code, 0);
 }
 
+TEST_F(NetworkProgram, DrawsWhatBandsSee) {
+  writePicture(folder / "photo.png", testing_support::sample(96, 64, 1), Depth::eight);
+  ASSERT_EQ(run(importing({"--preset", "plain"})).code, 0);
+  for (const auto& [option, value] : {std::pair{"--photo", "photo.png"}, {"--show", "2_1"}}) {
+    const std::string name = std::string(option).substr(2) + "-sheet.png";
+    const RunResult r = run({"network", "own.onnx", option, value, "-o", name});
+    EXPECT_EQ(r.code, 0) << r.err;
+    EXPECT_GT(readPicture(folder / name).image.width, 600);
+  }
+  expectError({"network", "--photo", "photo.png"}, 2, "add -o sheet.png");
+  expectError({"network", "--photo", "photo.png", "-o", "a.txt"}, 2, "a.txt");
+  expectError({"network", "--photo", "photo.png", "--show", "fine", "-o", "a.png"}, 2, "exclude each other");
+  expectError({"network", "--photo", "none.png", "-o", "a.png"}, 1, "none.png");
+  expectError({"network", "--show", "nothing", "-o", "a.png"}, 2, "no band or layer");
+}
+
 TEST_F(NetworkProgram, SaysWhatIsWrong) {
   expectError(importing({}), 2, "add --preset standard, bytes or plain");
   expectError(importing({"--preset", "standart"}), 2, "standard");
