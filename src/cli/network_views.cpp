@@ -122,7 +122,7 @@ Image ofBand(const Chain& own, const std::string& layer, bool quiet) {
                      {}});
   pieces.finish();
   return contactSheet(cells,
-                      {fmt::format("What wakes {}: its {} strongest channels, each from the same noise", band,
+                      {fmt::format("What wakes {}: its {} strongest channels, each out of noise", band,
                                    channels.size()),
                        8, kTextureEdge, kTextureEdge});
 }
