@@ -121,10 +121,9 @@ Image ofBand(const Chain& own, const std::string& layer, bool quiet) {
                      fmt::format("channel {}", channel),
                      {}});
   pieces.finish();
-  return contactSheet(cells,
-                      {fmt::format("What wakes {}: its {} strongest channels, each out of noise", band,
-                                   channels.size()),
-                       8, kTextureEdge, kTextureEdge});
+  return contactSheet(cells, {fmt::format("What wakes {}: its {} strongest channels, each out of noise", band,
+                                          channels.size()),
+                              8, kTextureEdge, kTextureEdge});
 }
 
 Image ofReference(const Chain& chain, const fs::path& file, bool quiet) {

@@ -33,7 +33,7 @@ MetadataBlocks blocksIn(const fs::path& path) {
   return metadataBlocksOf(readFile(path, kMostFile));
 }
 
-Type::BASETYPE keptType(Type stored) {
+Type::BASETYPE keptType(const Type& stored) {
   switch (stored.basetype) {
     case Type::UINT8:
     case Type::UINT16:
@@ -243,7 +243,7 @@ struct StripWriter::Impl {
 
   // Beside the work on the next strip: encoders take one thread.
   template <typename T>
-  void encode(int height, Type type, std::vector<T> values) {
+  void encode(int height, const Type& type, std::vector<T> values) {
     if (pending.valid()) pending.get();
     const auto rows = [this, first = next, height, type, own = std::move(values)] {
       output.writeRows(first, first + height, type, own.data());

@@ -287,7 +287,7 @@ class Importer {
       chain_.mean[c] = in.mean[c] / in.white - shift_[own] / scale;
     }
     if (!in.blueFirst) return;
-    const std::size_t area = first.kernel * first.kernel;
+    const std::size_t area = cellCount(first.kernel, first.kernel);
     for (std::size_t o = 0; o < first.bias.size(); ++o) {
       float* blue = &first.weights[o * 3 * area];
       std::swap_ranges(blue, blue + area, blue + 2 * area);

@@ -33,7 +33,7 @@ std::vector<LayerFacts> layerFacts(const Chain& chain, int width, int height) {
     facts.stride = stride;
     facts.receptiveField = field;
     facts.weights = conv.weights.size() + conv.bias.size();
-    const double positions = 1.0 * (width / stride) * (height / stride);
+    const auto positions = static_cast<double>(cellCount(width / stride, height / stride));
     facts.bytes = positions * conv.outputs * sizeof(float);
     facts.products = positions * static_cast<double>(conv.weights.size());
     for (const Band& band : chain.bands) {
