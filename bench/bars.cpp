@@ -8,6 +8,7 @@
 
 #include "bare_convolutions.h"
 #include "base/parallel.h"
+#include "canvas.h"
 #include "image/picture_file.h"
 #include "measure.h"
 #include "paint/easel.h"
@@ -29,15 +30,6 @@ Material load() {
   return {readOnnx(root + "/networks/filigree.onnx"),
           readPicture(root + "/demo/photos/palm_house.jpg").image,
           {{readPicture(root + "/demo/references/evening_impasto.jpg").image, 1}}};
-}
-
-// A level whose canvas, margin included, has exactly this size.
-LevelPlan canvasOf(int width, int height) {
-  LevelPlan plan;
-  plan.picture = {width, height};
-  plan.canvas = plan.picture;
-  plan.steps = 1000;
-  return plan;
 }
 
 struct StepTime {

@@ -5,6 +5,7 @@
 
 #include "bare_convolutions.h"
 #include "base/parallel.h"
+#include "canvas.h"
 #include "image/picture_file.h"
 #include "measure.h"
 #include "network/bands_at.h"
@@ -43,14 +44,6 @@ Chain nineteenLayers() {
     }
   }
   return measuredAt(std::move(chain), {"1_1", "2_1", "3_1", "4_1", "5_1"}, {"4_2"});
-}
-
-LevelPlan canvasOf(int width, int height) {
-  LevelPlan plan;
-  plan.picture = {width, height};
-  plan.canvas = plan.picture;
-  plan.steps = 1000;
-  return plan;
 }
 
 struct Material {

@@ -10,10 +10,11 @@
 #include "amplify/amplify.h"
 #include "amplify/ascent.h"
 #include "base/number.h"
+#include "base/stop.h"
 #include "image/luma.h"
-#include "image/planes.h"
 #include "image/resample.h"
 #include "network/evaluator.h"
+#include "paint/canvas.h"
 #include "paint/painter.h"
 #include "paint/plan.h"
 
@@ -46,42 +47,32 @@ float quantile(std::vector<float> values, double part) {
 // Seen around a picture: at its very edge channels answer to where the picture ends.
 constexpr int kMargin = 96;  // pixels, of every stride a multiple
 
-int mirrored(int at, int count) {
-  const int period = 2 * count;
-  const int in = ((at % period) + period) % period;
-  return in < count ? in : period - 1 - in;
+}  // namespace
+
+Woken::Woken(const Chain& chain, std::size_t band, const Image& photo) {
+  const Image around = mirrorPad(photo, kMargin, kMargin, kMargin, kMargin);
+  Evaluator evaluator(chain, around.width, around.height, Precision::full, {band});
+  const Planes seen = forwardPicture(evaluator, around);
+  shape_ = evaluator.shape(band);
+  margin_ = kMargin / chain.bands[band].stride;
+  rows_ = evaluator.activations(band);
+  std::vector<float> inside(shape_.positions(), 0.0F);
+  for (int y = margin_; y < shape_.height - margin_; ++y)
+    std::fill_n(&inside[cellAt(margin_, y, shape_.width)], shape_.width - 2 * margin_, 1.0F);
+  const auto [gram, mean] = evaluator.weightedMoments(band, inside);
+  shares_.resize(shape_.channels);
+  for (std::size_t c = 0; c < shares_.size(); ++c)
+    shares_[c] = std::max(0.0F, gram[c * shares_.size() + c] - mean[c] * mean[c]);
+  const double all = std::max(1e-12, std::accumulate(shares_.begin(), shares_.end(), 0.0));
+  for (double& share : shares_) share /= all;
 }
 
-Planes withMargin(const Image& photo) {
-  Planes rgb(photo.width + 2 * kMargin, photo.height + 2 * kMargin);
-  for (int y = 0; y < rgb.height; ++y) {
-    for (int x = 0; x < rgb.width; ++x) {
-      const int fromX = mirrored(x - kMargin, photo.width);
-      const int fromY = mirrored(y - kMargin, photo.height);
-      for (int c = 0; c < 3; ++c) rgb.plane[c][rgb.index(x, y)] = photo.at(fromX, fromY, c);
-    }
-  }
-  return rgb;
-}
-
-// The positions of a band that lie in the picture.
-struct Inside {
-  int left;  // and top
-  int width;
-  int height;
-};
-
-Inside insideOf(const BandShape& shape, int stride) {
-  const int margin = kMargin / stride;
-  return {margin, std::max(1, shape.width - 2 * margin), std::max(1, shape.height - 2 * margin)};
-}
-
-Image heatOf(const std::vector<float>& rows, const BandShape& shape, const Inside& inside, int channel) {
-  Image heat(inside.width, inside.height, 1);
+Image Woken::heat(int channel) const {
+  Image heat(shape_.width - 2 * margin_, shape_.height - 2 * margin_, 1);
   for (int y = 0; y < heat.height; ++y) {
     for (int x = 0; x < heat.width; ++x) {
-      const std::size_t position = cellAt(x + inside.left, y + inside.left, shape.width);
-      heat.at(x, y, 0) = rows[position * shape.channels + channel];
+      const std::size_t position = cellAt(x + margin_, y + margin_, shape_.width);
+      heat.at(x, y, 0) = rows_[position * shape_.channels + channel];
     }
   }
   const float least = quantile(heat.pixels, 0.02);
@@ -90,31 +81,12 @@ Image heatOf(const std::vector<float>& rows, const BandShape& shape, const Insid
   return heat;
 }
 
-}  // namespace
-
-std::vector<WokenChannel> wokenChannels(const Chain& chain, std::size_t band, const Image& photo,
-                                        std::size_t count) {
-  const Planes rgb = withMargin(photo);
-  Evaluator evaluator(chain, rgb.width, rgb.height, Precision::full, {band});
-  evaluator.forward(rgb.plane[0], rgb.plane[1], rgb.plane[2]);
-  const BandShape shape = evaluator.shape(band);
-  const Inside inside = insideOf(shape, chain.bands[band].stride);
-  std::vector<float> weights(shape.positions(), 0.0F);
-  for (int y = 0; y < inside.height; ++y)
-    std::fill_n(&weights[cellAt(inside.left, y + inside.left, shape.width)], inside.width, 1.0F);
-  const auto [gram, mean] = evaluator.weightedMoments(band, weights);
-  std::vector<double> variance(shape.channels);
-  for (std::size_t c = 0; c < variance.size(); ++c)
-    variance[c] = std::max(0.0F, gram[c * variance.size() + c] - mean[c] * mean[c]);
-  const double all = std::max(1e-12, std::accumulate(variance.begin(), variance.end(), 0.0));
-  std::vector<int> order(variance.size());
+std::vector<int> strongest(const std::vector<double>& shares, std::size_t count) {
+  std::vector<int> order(shares.size());
   std::iota(order.begin(), order.end(), 0);
-  std::stable_sort(order.begin(), order.end(), [&](int a, int b) { return variance[a] > variance[b]; });
+  std::stable_sort(order.begin(), order.end(), [&](int a, int b) { return shares[a] > shares[b]; });
   order.resize(std::min(order.size(), count));
-  const std::vector<float> rows = evaluator.activations(band);
-  std::vector<WokenChannel> woken;
-  for (const int c : order) woken.push_back({c, variance[c] / all, heatOf(rows, shape, inside, c)});
-  return woken;
+  return order;
 }
 
 Image heatOver(const Image& photo, const Image& heat) {
@@ -166,9 +138,10 @@ Image grownBy(const Chain& chain, const std::string& band, const Image& referenc
   settings.brushwork = false;
   settings.precision = PrecisionChoice::full;
   PaintInputs inputs{Image(edge, edge, 3, 0.5F), {{reference, 1}}};
-  return paint(chainFor(chain, settings), inputs, settings,
-               {[&](const PaintProgress& p) { progress(p.done); }, {}, {}, {}})
-      .picture;
+  PaintResult grown = paint(chainFor(chain, settings), inputs, settings,
+                            {[&](const PaintProgress& p) { progress(p.done); }, {}, {}, {}});
+  if (!grown.finished) throw Stopped();  // half a texture shows nothing
+  return std::move(grown.picture);
 }
 
 }  // namespace jugendstil

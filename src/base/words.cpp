@@ -66,6 +66,12 @@ std::string trimmedWord(std::string_view text) {
              : std::string(text.substr(first, text.find_last_not_of(" \t") - first + 1));
 }
 
+std::string onOneLine(std::string text) {
+  std::replace_if(
+      text.begin(), text.end(), [](unsigned char c) { return c < ' ' || c == 0x7F; }, ' ');
+  return text;
+}
+
 std::vector<std::string> splitAt(std::string_view text, char by) {
   std::vector<std::string> parts;
   for (;;) {

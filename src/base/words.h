@@ -19,6 +19,10 @@ std::string lowerCase(std::string text);
 // Without spaces at its ends.
 std::string trimmedWord(std::string_view text);
 
+// With blanks for all that would move a terminal's cursor or end the line: what stands in files is not
+// obeyed.
+std::string onOneLine(std::string text);
+
 // The parts between commas or the like; one, the whole text, where there is none.
 std::vector<std::string> splitAt(std::string_view text, char by);
 

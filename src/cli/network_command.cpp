@@ -8,6 +8,7 @@
 #include "base/atomic_file.h"
 #include "base/error.h"
 #include "base/file_name.h"
+#include "base/utf8.h"
 #include "base/words.h"
 #include "cli/network_import.h"
 #include "cli/network_views.h"
@@ -54,7 +55,7 @@ PictureSize sizeOf(const std::string& text) {
 
 std::string roleOf(const LayerFacts& layer) {
   if (layer.band.empty()) return "";
-  return fmt::format("{}: {}", layer.band,
+  return fmt::format("{}: {}", onOneLine(layer.band),
                      layer.style && layer.content ? "style, likeness"
                      : layer.style                ? "style"
                      : layer.content              ? "likeness"
@@ -104,7 +105,7 @@ std::vector<std::pair<std::string, std::string>> factsOf(const Chain& chain,
       {fmt::format("at {}x{}", size.width, size.height),
        fmt::format("{:.0f} MB, {:.1f} thousand million products there and as many back", memory / kMega,
                    products / 1e9)}};
-  for (const auto& [key, text] : chain.notes) facts.emplace_back(key, text);
+  for (const auto& [key, text] : chain.notes) facts.emplace_back(onOneLine(key), onOneLine(text));
   facts.emplace_back("check sum", chain.checksum);
   return facts;
 }
@@ -137,8 +138,9 @@ void sayObject(const fs::path& file, const Chain& chain, const std::vector<Layer
       {"scale", chain.scale},
       {"style_bands", chain.styleBands},
       {"content_bands", chain.contentBands},
-      {"notes", chain.notes},
+      {"notes", nlohmann::json::object()},
       {"layers", nlohmann::json::array()}};
+  for (const auto& [key, text] : chain.notes) object["notes"][utf8Of(key)] = text;
   for (const LayerFacts& l : layers) {
     object["layers"].push_back({{"number", l.number},
                                 {"name", l.name},
@@ -218,15 +220,13 @@ CommandHelp networkHelp() {
       "usage: jugendstil network [FILE.onnx] [options]\n"
       "       jugendstil network [FILE.onnx] --photo PHOTO | --show BAND | --growth REF -o SHEET.png\n"
       "       jugendstil network import FILE.onnx --style LAYERS --content LAYERS -o OUT.onnx\n\n"
-      "Shows what a feature network is made of, layer by layer; which layers are its bands; what it takes at "
-      "a\n"
-      "size. Import makes one out of a classifier that was trained elsewhere: the plain chain in it, as far "
-      "as\n"
-      "its deepest band. What it wants of colours is found in the file, or said by --preset.\n\n"
+      "Shows what a feature network is made of, layer by layer, which layers are its bands, and what\n"
+      "it takes at a size. Import makes one out of a classifier that was trained elsewhere: the plain\n"
+      "chain in it, as far as its deepest band. What it wants of colours is found in the file, or said\n"
+      "by --preset.\n\n"
       "  jugendstil network --at 2048x1536\n"
-      "  jugendstil network import nineteen.onnx --style 1_1,2_1,3_1,4_1,5_1 --content 4_2 --preset standard "
-      "-o "
-      "mine.onnx\n"
+      "  jugendstil network import nineteen.onnx --style 1_1,2_1,3_1,4_1 --content 4_2 --preset standard "
+      "-o mine.onnx\n"
       "  jugendstil paint photo.jpg --after oil.jpg --network mine.onnx -o out.png\n",
       {networkOptions(), viewOptions(), importOptions()}};
 }
@@ -239,6 +239,8 @@ int networkCommand(const Words& words) {
   if (sayHelpIfAsked(given, help)) return 0;
   const Texts files = listOf(given, "network");
   if (!files.empty() && files[0] == "import" && !fs::exists(files[0])) {
+    if (asksForView(given))
+      throw UsageError("import draws nothing; look at what it wrote with another command");
     if (files.size() != 2) throw UsageError("import takes one network: jugendstil network import FILE.onnx");
     return importNetwork(given, files[1]);
   }

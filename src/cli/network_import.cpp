@@ -11,7 +11,6 @@
 #include "base/words.h"
 #include "cli/say.h"
 #include "image/picture_file.h"
-#include "image/planes.h"
 #include "image/resample.h"
 #include "network/import.h"
 #include "recipe/setting_values.h"

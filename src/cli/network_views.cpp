@@ -80,11 +80,12 @@ Image ofPhoto(const Chain& chain, const fs::path& file) {
   const Image photo = pictureFrom(file, kPhotoEdge);
   std::vector<SheetCell> cells;
   for (const std::size_t band : measuredBands(chain)) {
-    for (const WokenChannel& woken : wokenChannels(chain, band, photo, kChannelsOfPhoto))
-      cells.push_back(
-          {heatOver(photo, woken.heat),
-           fmt::format("{}, channel {}: {:.0f} %", chain.bands[band].name, woken.channel, 100 * woken.share),
-           {}});
+    const Woken woken(chain, band, photo);
+    for (const int channel : strongest(woken.shares(), kChannelsOfPhoto))
+      cells.push_back({heatOver(photo, woken.heat(channel)),
+                       fmt::format("{}, channel {}: {:.0f} %", chain.bands[band].name, channel,
+                                   100 * woken.shares()[static_cast<std::size_t>(channel)]),
+                       {}});
   }
   return contactSheet(
       cells, {fmt::format("What {} wakes: the channels that tell its places apart most, in each band",
@@ -97,17 +98,10 @@ std::vector<int> strongestOf(const Chain& chain, std::size_t band) {
   std::vector<double> shares(static_cast<std::size_t>(chain.bands[band].channels), 0.0);
   for (const auto& entry : fs::directory_iterator(shareFolder() / "demo" / "photos")) {
     if (!isPictureName(entry.path())) continue;
-    for (const WokenChannel& woken :
-         wokenChannels(chain, band, pictureFrom(entry.path(), 320), shares.size()))
-      shares[static_cast<std::size_t>(woken.channel)] += woken.share;
+    const Woken woken(chain, band, pictureFrom(entry.path(), kPhotoEdge / 2));
+    for (std::size_t c = 0; c < shares.size(); ++c) shares[c] += woken.shares()[c];
   }
-  std::vector<int> order;
-  for (std::size_t c = 0; c < shares.size(); ++c) order.push_back(static_cast<int>(c));
-  std::stable_sort(order.begin(), order.end(), [&](int a, int b) {
-    return shares[static_cast<std::size_t>(a)] > shares[static_cast<std::size_t>(b)];
-  });
-  order.resize(std::min(order.size(), kTextures));
-  return order;
+  return strongest(shares, kTextures);
 }
 
 Image ofBand(const Chain& own, const std::string& layer, bool quiet) {

@@ -18,7 +18,8 @@ namespace {
 bool isPainter(const RecipeInput& input) { return extensionOf(input.path) == ".onnx"; }
 
 // Of settings that only optimising has.
-constexpr const char* kOfOptimising[] = {"start", "solver", "steps", "until", "levels", "snapshots"};
+constexpr const char* kOfOptimising[] = {"start",  "solver",   "steps",      "until",
+                                         "levels", "style-at", "content-at", "snapshots"};
 // Of those that the general painter does not know.
 constexpr const char* kOfLearning[] = {"measure", "content", "emphasis"};
 

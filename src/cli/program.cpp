@@ -120,9 +120,8 @@ bool wantsJson(const Words& words) {
 }
 
 // One line, whatever a file's name is; and an event for those who read events.
-int complain(const Words& words, std::string message, int code) {
-  std::replace_if(
-      message.begin(), message.end(), [](unsigned char c) { return c < ' ' || c == 0x7F; }, ' ');
+int complain(const Words& words, const std::string& told, int code) {
+  const std::string message = onOneLine(told);
   say(stderr, "jugendstil: {}\n", message);
   if (wantsJson(words))
     sayJson(stdout, {{"event", code == 130 ? "stopped" : "error"}, {"message", message}, {"code", code}});

@@ -245,8 +245,9 @@ struct StripWriter::Impl {
   template <typename T>
   void encode(int height, const Type& type, std::vector<T> values) {
     if (pending.valid()) pending.get();
-    const auto rows = [this, first = next, height, type, own = std::move(values)] {
-      output.writeRows(first, first + height, type, own.data());
+    const auto rows = [this, first = next, height, type,
+                       own = std::make_shared<const std::vector<T>>(std::move(values))] {
+      output.writeRows(first, first + height, type, own->data());
     };
     try {
       pending = std::async(std::launch::async, rows);

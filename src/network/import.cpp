@@ -407,7 +407,10 @@ OnnxGraph graphOf(const Chain& chain, std::map<std::string, std::string> notes) 
     graph.constants["bias_" + conv.name] = {{conv.outputs}, conv.bias};
     add("Conv", {last, "weights_" + conv.name, "bias_" + conv.name}, "convolved_" + conv.name).ints = {
         {"pads", {k / 2, k / 2, k / 2, k / 2}}, {"kernel_shape", {k, k}}};
-    add("Relu", {last}, conv.name);
+    const auto tapped = std::find_if(chain.bands.begin(), chain.bands.end(), [&](const Band& band) {
+      return &chain.convolutions[band.layer] == &conv;
+    });
+    add("Relu", {last}, tapped == chain.bands.end() ? conv.name : tapped->name);
   }
   for (const Band& band : chain.bands)
     graph.outputs.push_back(

@@ -132,7 +132,7 @@ const std::vector<SettingEntry<S>>& entries() {
        }},
       {{"style-at", "LAYER=X,...",
         "measure style at these layers of the network, in place of its own bands, each counting so much: "
-        "1_2,3_3=2; jugendstil network shows them (bands)",
+        "1_2,3_3=2 (bands)",
         false},
        [](S& s, T t) { s.styleAt = parseLayers(t); },
        [](const S& s) {

@@ -5,6 +5,7 @@
 
 #include <numeric>
 
+#include "base/stop.h"
 #include "image/planes.h"
 #include "network/evaluator.h"
 #include "support/support.h"
@@ -35,30 +36,30 @@ double meanOver(const Image& heat, int from, int to) {
 }
 
 TEST(Seen, AChannelIsWokenWhereSomethingIs) {
-  const Chain chain = smallChain();
-  const auto woken = wokenChannels(chain, 0, halfDrawn(), 4);
-  ASSERT_EQ(woken.size(), 4U);
-  for (std::size_t i = 0; i < woken.size(); ++i) {
-    EXPECT_EQ(woken[i].heat.width, 96);
-    EXPECT_EQ(woken[i].heat.height, 64);
-    EXPECT_LE(woken[i].share, woken[i > 0 ? i - 1 : 0].share);
-  }
+  const Woken woken(smallChain(), 0, halfDrawn());
+  ASSERT_EQ(woken.shares().size(), 16U);
+  EXPECT_NEAR(std::accumulate(woken.shares().begin(), woken.shares().end(), 0.0), 1, 1e-6);
   double most = 0;
-  for (const WokenChannel& w : woken)
-    most = std::max(most, std::abs(meanOver(w.heat, 56, 96) - meanOver(w.heat, 0, 40)));
+  for (const int channel : strongest(woken.shares(), 4)) {
+    const Image heat = woken.heat(channel);
+    EXPECT_EQ(heat.width, 96);
+    EXPECT_EQ(heat.height, 64);
+    most = std::max(most, std::abs(meanOver(heat, 56, 96) - meanOver(heat, 0, 40)));
+  }
   EXPECT_GT(most, 0.2);
-  const auto all = wokenChannels(chain, 0, halfDrawn(), 100);
-  ASSERT_EQ(all.size(), 16U);
-  EXPECT_NEAR(std::accumulate(all.begin(), all.end(), 0.0,
-                              [](double sum, const WokenChannel& w) { return sum + w.share; }),
-              1, 1e-6);
+}
+
+TEST(Seen, TheStrongestComeFirst) {
+  EXPECT_EQ(strongest({0.1, 0.4, 0.2, 0.3}, 3), (std::vector<int>{1, 3, 2}));
+  EXPECT_EQ(strongest({0.5, 0.5}, 7), (std::vector<int>{0, 1}));
 }
 
 TEST(Seen, WhereThePictureEndsIsNothingToBeSeen) {
-  const Image flat(64, 48, 3, 0.4F);
-  for (const WokenChannel& w : wokenChannels(smallChain(), 1, flat, 32)) {
-    const auto [least, most] = std::minmax_element(w.heat.pixels.begin(), w.heat.pixels.end());
-    EXPECT_LT(*most - *least, 0.02) << w.channel;
+  const Woken woken(smallChain(), 1, Image(64, 48, 3, 0.4F));
+  for (int channel = 0; channel < 32; ++channel) {
+    const Image heat = woken.heat(channel);
+    const auto [least, most] = std::minmax_element(heat.pixels.begin(), heat.pixels.end());
+    EXPECT_LT(*most - *least, 0.02) << channel;
   }
 }
 
@@ -101,6 +102,7 @@ TEST(Seen, WhatIsGrownHasTheReferencesColours) {
     for (std::size_t i = 0; i < picture.area(); ++i) sum += static_cast<double>(picture.pixel(i)[c]);
     return sum / static_cast<double>(picture.area());
   };
+  EXPECT_THROW(grownBy(smallChain(), "one", reference, 64, [](double) { throw Stopped(); }), Stopped);
   for (const std::size_t c : {0, 1, 2}) EXPECT_NEAR(mean(grown, c), mean(reference, c), 0.08);
 }
 

@@ -27,5 +27,10 @@ TEST(FileName, ExtensionsAreReadInSmallLetters) {
   EXPECT_EQ(extensionOf("/a.b/pond"), "");
 }
 
+TEST(Words, OnOneLineNothingIsObeyed) {
+  EXPECT_EQ(onOneLine("a\x1b[2Jb\nc\x7f"), "a [2Jb c ");
+  EXPECT_EQ(onOneLine("Größe 3_2"), "Größe 3_2");
+}
+
 }  // namespace
 }  // namespace jugendstil

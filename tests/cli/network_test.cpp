@@ -117,6 +117,9 @@ TEST_F(NetworkProgram, LayersAreChosenByHand) {
   EXPECT_EQ(contentOf(folder / "again.png"), style);
   expectError({"paint", "photo.png", "--after", "reference.png", "--style-at", "9_1", "-o", "a.png"}, 2,
               "no band or layer \"9_1\"");
+  expectError(
+      {"paint", "photo.png", "--after", "reference.png", "--quick", "--style-at", "1_1", "-o", "a.png"}, 2,
+      "--style-at goes without --quick");
   expectError({"amplify", "photo.png", "--band", "brod", "-o", "a.png"}, 2, "did you mean \"broad\"?");
   EXPECT_EQ(
       run({"amplify", "photo.png", "--band", "3_2", "--long-edge", "64", "--quiet", "-o", "a.png"}).code, 0);
@@ -138,7 +141,19 @@ TEST_F(NetworkProgram, DrawsWhatBandsSee) {
   expectError({"network", "--show", "nothing", "-o", "a.png"}, 2, "no band or layer");
 }
 
+TEST_F(NetworkProgram, WhatStandsInItsNotesIsNotObeyed) {
+  OnnxGraph graph = graphOf(testing_support::smallChain(), {{"note\x1b[2J", "a\nb"}});
+  writeOnnxGraph(folder / "odd.onnx", graph);
+  const RunResult r = run({"network", "odd.onnx"});
+  EXPECT_EQ(r.code, 0) << r.err;
+  EXPECT_EQ(r.out.find('\x1b'), std::string::npos);
+  EXPECT_NE(r.out.find("a b"), std::string::npos) << r.out;
+  EXPECT_EQ(nlohmann::json::parse(run({"network", "odd.onnx", "--json"}).out)["notes"]["note\x1b[2J"],
+            "a\nb");
+}
+
 TEST_F(NetworkProgram, SaysWhatIsWrong) {
+  expectError(importing({"--preset", "plain", "--show", "1_1"}), 2, "import draws nothing");
   expectError(importing({}), 2, "add --preset standard, bytes or plain");
   expectError(importing({"--preset", "standart"}), 2, "standard");
   expectError(importing({"--mean", "1,2"}), 2, "--mean is red,green,blue");

@@ -8,17 +8,33 @@
 namespace jugendstil {
 namespace {
 
+// An activation, what it is pooled to, what comes back and where it arrives; 16 channels.
+struct Pooled {
+  Pooled(bool half, int height, int width)
+      : large{16, 1, 16, height, width}, small{16, 1, 16, height / 2, width / 2} {
+    const Layout* layouts[] = {&large, &small, &small, &large};
+    Buffer* buffers[] = {&a, &pooled, &q, &back};
+    for (int i = 0; i < 4; ++i) {
+      store[i].resize(layouts[i]->size());
+      *buffers[i] = {store[i].data(), half, *layouts[i]};
+    }
+  }
+  Pooled(const Pooled&) = delete;
+
+  Layout large;
+  Layout small;
+  Buffer a;
+  Buffer pooled;
+  Buffer q;
+  Buffer back;
+  std::vector<float> store[4];
+};
+
 // Pooling and its transpose: <pool(a), q> = <a, unpool(q)>, for odd sides and both number formats.
 TEST(Pooling, BackwardIsTheTransposeOfForward) {
   for (const bool half : {false, true}) {
-    const Layout large{16, 1, 16, 7, 5};
-    const Layout small{16, 1, 16, 3, 2};
-    std::vector<float> store[4] = {std::vector<float>(large.size()), std::vector<float>(small.size()),
-                                   std::vector<float>(small.size()), std::vector<float>(large.size())};
-    Buffer a{store[0].data(), half, large};
-    Buffer pooled{store[1].data(), half, small};
-    Buffer q{store[2].data(), half, small};
-    Buffer back{store[3].data(), half, large};
+    const Pooled made(half, 7, 5);
+    const auto& [large, small, a, pooled, q, back, store] = made;
     for (std::size_t i = 0; i < large.size(); ++i) a.set(i, 1.0F + static_cast<float>(i % 7));
     for (std::size_t i = 0; i < small.size(); ++i) q.set(i, static_cast<float>(i % 5) - 2.0F);
     Signs signs(large);
@@ -46,14 +62,8 @@ TEST(Pooling, BackwardIsTheTransposeOfForward) {
 
 TEST(Pooling, TheLargestGetsAllThatComesBack) {
   for (const bool half : {false, true}) {
-    const Layout large{16, 1, 16, 5, 5};
-    const Layout small{16, 1, 16, 2, 2};
-    std::vector<float> store[4] = {std::vector<float>(large.size()), std::vector<float>(small.size()),
-                                   std::vector<float>(small.size()), std::vector<float>(large.size())};
-    Buffer a{store[0].data(), half, large};
-    Buffer pooled{store[1].data(), half, small};
-    Buffer q{store[2].data(), half, small};
-    Buffer back{store[3].data(), half, large};
+    const Pooled made(half, 5, 5);
+    const auto& [large, small, a, pooled, q, back, store] = made;
     for (std::size_t i = 0; i < large.size(); ++i) a.set(i, 1);
     a.set(large.at(3, 6), 5);  // of channel 3, the lower right of the first four
     a.set(large.at(4, 0), 0);  // of channel 4 all four
