@@ -214,6 +214,7 @@ struct StripWriter::Impl {
   // In the file's space and channels.
   void prepare(Image& strip) const {
     const bool drop = outChannels < strip.channels;
+    if (!drop && !linear && (!profile || profile->plain())) return;
     Image out = drop ? Image(strip.width, strip.height, 3) : Image();
     parallelFor(strip.height, [&](int y) {
       float* row = strip.row(y);

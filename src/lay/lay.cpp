@@ -18,7 +18,7 @@ namespace {
 
 namespace fs = std::filesystem;
 
-constexpr int kStrip = 64;  // rows
+constexpr int kStrip = 16;  // rows; few stay in the processor's cache
 // Proportions may differ by so much: sizes are rounded to whole pixels.
 constexpr double kSameShape = 0.02;
 
