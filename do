@@ -81,6 +81,9 @@ case "${1:-}" in
     build/release/bench/jugendstil_weave_bars
     build/release/bench/jugendstil_amplify_bars
     build/release/bench/jugendstil_network_bars
+    if /usr/bin/python3 -c 'import torch' 2>/dev/null; then
+      /usr/bin/python3 bench/framework_step.py build/release/bench/jugendstil_network_bars
+    fi
     build/release/bench/jugendstil_dive_bars
     build/release/bench/jugendstil_shelf_bars
     build/release/bench/jugendstil_suits

@@ -8,6 +8,7 @@
 #include "image/picture_file.h"
 #include "image/resample.h"
 #include "measure.h"
+#include "network/chain_file.h"
 #include "paint/painter.h"
 
 namespace {

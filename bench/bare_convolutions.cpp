@@ -6,6 +6,8 @@
 #include <cstring>
 #include <dnnl.hpp>
 
+#include "network/places.h"
+
 namespace bench {
 namespace {
 
@@ -38,18 +40,22 @@ double one(const jugendstil::Convolution& conv, memory::dim width, memory::dim h
            dnnl::algorithm how, const dnnl::engine& engine) {
   dnnl::stream stream(engine);
   const memory::dim k = conv.kernel;
-  const memory::dims pad{k / 2, k / 2};
+  const memory::dims before(2, conv.before());
+  const memory::dims after(2, k - 1 - conv.before());
+  const memory::dims strides(2, conv.stride);
   const memory::desc x({1, conv.inputs, height, width}, type, Tag::any);
   const memory::desc w({conv.outputs, conv.inputs, k, k}, type, Tag::any);
   const memory::desc b({conv.outputs}, Type::f32, Tag::x);
-  const memory::desc y({1, conv.outputs, height, width}, type, Tag::any);
+  const memory::desc y({1, conv.outputs, height / conv.stride, width / conv.stride}, type, Tag::any);
   const bool mayBeEmpty = how != dnnl::algorithm::convolution_direct;
   const dnnl::convolution_forward::primitive_desc forward(
-      dnnl::convolution_forward::desc(dnnl::prop_kind::forward_training, how, x, w, b, y, {1, 1}, pad, pad),
+      dnnl::convolution_forward::desc(dnnl::prop_kind::forward_training, how, x, w, b, y, strides, before,
+                                      after),
       engine, mayBeEmpty);
   if (!forward) return kNever;
   const dnnl::convolution_backward_data::primitive_desc backward(
-      dnnl::convolution_backward_data::desc(how, x, w, y, {1, 1}, pad, pad), engine, forward, mayBeEmpty);
+      dnnl::convolution_backward_data::desc(how, x, w, y, strides, before, after), engine, forward,
+      mayBeEmpty);
   if (!backward) return kNever;
   const auto source = zeroed(forward.src_desc(), engine);
   const auto weights = zeroed(forward.weights_desc(), engine);
@@ -81,16 +87,17 @@ BareTime bareConvolutions(const jugendstil::Chain& chain, int width, int height,
                           jugendstil::Precision precision) {
   const dnnl::engine engine(dnnl::engine::kind::cpu, 0);
   BareTime bare;
-  for (const jugendstil::Convolution& conv : chain.convolutions) {
-    if (conv.pools()) {
-      width /= 2;
-      height /= 2;
-    }
+  const std::vector<jugendstil::LayerPlace> places = jugendstil::placesOf(chain);
+  for (std::size_t i = 0; i < places.size(); ++i) {
+    const jugendstil::Convolution& conv = chain.convolutions[i];
+    const int across = places[i].stride / conv.stride;  // pixels per position of its input
     const Type type = precision == jugendstil::Precision::half ? Type::bf16 : Type::f32;
-    const double direct = one(conv, width, height, type, dnnl::algorithm::convolution_direct, engine);
+    const auto timed = [&](dnnl::algorithm how) {
+      return one(conv, width / across, height / across, type, how, engine);
+    };
+    const double direct = timed(dnnl::algorithm::convolution_direct);
     bare.direct += direct;
-    bare.fastest +=
-        std::min(direct, one(conv, width, height, type, dnnl::algorithm::convolution_winograd, engine));
+    bare.fastest += std::min(direct, timed(dnnl::algorithm::convolution_winograd));
   }
   return bare;
 }

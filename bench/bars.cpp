@@ -11,6 +11,7 @@
 #include "canvas.h"
 #include "image/picture_file.h"
 #include "measure.h"
+#include "network/chain_file.h"
 #include "paint/easel.h"
 #include "paint/painter.h"
 

@@ -15,6 +15,7 @@
 #include "measure.h"
 #include "motion/steadiness.h"
 #include "motion/trust.h"
+#include "network/chain_file.h"
 #include "paint/appraisal.h"
 
 namespace {

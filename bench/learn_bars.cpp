@@ -14,6 +14,7 @@
 #include "learn/paint_at_once.h"
 #include "learn/quick_painting.h"
 #include "measure.h"
+#include "network/chain_file.h"
 #include "paint/easel.h"
 #include "paint/painter.h"
 

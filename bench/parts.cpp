@@ -4,6 +4,7 @@
 
 #include "base/parallel.h"
 #include "image/picture_file.h"
+#include "network/chain_file.h"
 #include "paint/easel.h"
 
 namespace {

@@ -16,6 +16,7 @@
 #include "image/picture_file.h"
 #include "image/similarity.h"
 #include "measure.h"
+#include "network/chain_file.h"
 #include "paint/appraisal.h"
 #include "paint/painter.h"
 

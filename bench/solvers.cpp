@@ -8,6 +8,7 @@
 #include <filesystem>
 
 #include "image/picture_file.h"
+#include "network/chain_file.h"
 #include "paint/painter.h"
 #include "report/loss_chart.h"
 

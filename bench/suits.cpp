@@ -9,7 +9,7 @@
 #include "image/picture_file.h"
 #include "image/resample.h"
 #include "measure.h"
-#include "network/chain.h"
+#include "network/chain_file.h"
 #include "paint/painter.h"
 #include "shelf/suiting.h"
 

@@ -7,6 +7,7 @@
 #include "base/parallel.h"
 #include "image/picture_file.h"
 #include "measure.h"
+#include "network/chain_file.h"
 #include "paint/painter.h"
 
 namespace {

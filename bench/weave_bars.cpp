@@ -10,6 +10,7 @@
 #include "image/picture_file.h"
 #include "image/resample.h"
 #include "measure.h"
+#include "network/chain_file.h"
 #include "paint/by_patches.h"
 #include "plain_quilting.h"
 #include "weave/picture.h"

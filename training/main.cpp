@@ -15,6 +15,7 @@
 #include "general_learner.h"
 #include "image/picture_file.h"
 #include "image/resample.h"
+#include "network/chain_file.h"
 #include "studies.h"
 
 namespace {

@@ -125,15 +125,23 @@ void File::close() {
 }
 
 std::string readFile(const fs::path& path, std::size_t maxBytes) {
+  const auto requireSmall = [&](std::uintmax_t size) {
+    if (size > maxBytes)
+      throw Error(fmt::format("{}: is larger than {} MB, too large for what it should be", path.string(),
+                              maxBytes >> 20));
+  };
   File file(path, File::Mode::read);
   std::string content;
+  // Known beforehand of files, but not of pipes.
+  std::error_code code;
+  if (const std::uintmax_t size = fs::file_size(path, code); !code) {
+    requireSmall(size);
+    content.reserve(size);
+  }
   std::array<char, std::size_t{1} << 16> block;
   while (const std::size_t got = file.read(block)) {
     content.append(block.data(), got);
-    if (content.size() > maxBytes) {
-      throw Error(fmt::format("{}: is larger than {} MB, too large for what it should be", path.string(),
-                              maxBytes >> 20));
-    }
+    requireSmall(content.size());
   }
   return content;
 }

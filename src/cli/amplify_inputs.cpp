@@ -10,6 +10,7 @@
 #include "cli/paint_inputs.h"
 #include "cli/recipe_options.h"
 #include "network/bands_at.h"
+#include "network/chain_file.h"
 
 namespace jugendstil::cli {
 namespace {

@@ -19,6 +19,7 @@
 #include "image/animated_picture.h"
 #include "image/picture_file.h"
 #include "image/resample.h"
+#include "network/chain_file.h"
 #include "paint/appraisal.h"
 #include "recipe/recipe_file.h"
 #include "recipe/recipe_writer.h"

@@ -15,6 +15,7 @@
 #include "cli/recipe_options.h"
 #include "image/mask.h"
 #include "image/picture_file.h"
+#include "network/chain_file.h"
 #include "paint/estimate.h"
 #include "paint/plan.h"
 

@@ -28,6 +28,7 @@
 #include "image/mask.h"
 #include "image/picture_file.h"
 #include "learn/paint_at_once.h"
+#include "network/chain_file.h"
 #include "paint/first_state.h"
 #include "paint/plan.h"
 #include "recipe/recipe_words.h"

@@ -16,6 +16,7 @@
 #include "image/picture_file.h"
 #include "learn/clip_lessons.h"
 #include "learn/general_painter.h"
+#include "network/chain_file.h"
 
 namespace jugendstil::cli {
 namespace {

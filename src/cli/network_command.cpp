@@ -14,6 +14,7 @@
 #include "cli/network_views.h"
 #include "cli/options.h"
 #include "cli/say.h"
+#include "network/chain_file.h"
 #include "network/evaluator.h"
 #include "network/layer_facts.h"
 #include "network/onnx_graph.h"
@@ -63,10 +64,19 @@ std::string roleOf(const LayerFacts& layer) {
 }
 
 std::string operatorOf(const LayerFacts& layer) {
-  const char* pool = layer.pooling == Pooling::average   ? "mean of 2x2, "
-                     : layer.pooling == Pooling::maximum ? "largest of 2x2, "
-                                                         : "";
-  return fmt::format("{}{}x{}", pool, layer.kernel, layer.kernel);
+  std::string text;
+  if (layer.pooling != Pooling::none)
+    text =
+        fmt::format("{0} of {1}x{1}, ", layer.pooling == Pooling::average ? "mean" : "largest", layer.window);
+  text += fmt::format("{0}x{0}", layer.kernel);
+  if (layer.step > 1) text += fmt::format(" by steps of {}", layer.step);
+  if (!layer.input.empty()) text += fmt::format(" after {}", layer.input);
+  if (!layer.plus.empty()) text += fmt::format(", plus {}", layer.plus);
+  if (layer.negativeSlope >= 1)
+    text += ", no ReLU";
+  else if (layer.negativeSlope > 0)
+    text += fmt::format(", below 0 times {}", layer.negativeSlope);
+  return text;
 }
 
 const Texts kColumns{"layer", "operator", "channels",   "pixels a step",
@@ -95,17 +105,24 @@ std::vector<std::pair<std::string, std::string>> factsOf(const Chain& chain,
   }
   const double memory =
       static_cast<double>(Evaluator::memoryFor(chain, size.width, size.height, Precision::full));
+  const auto bands = [](const Texts& names) {
+    return names.empty() ? std::string("not chosen yet") : fmt::format("{}", fmt::join(names, ", "));
+  };
   std::vector<std::pair<std::string, std::string>> facts{
-      {"style", fmt::format("{}", fmt::join(chain.styleBands, ", "))},
-      {"likeness", fmt::format("{}", fmt::join(chain.contentBands, ", "))},
-      {"colours", fmt::format("red, green, blue from 0 to 1, less {:.3f}, times {:.3f}",
-                              fmt::join(chain.mean, " "), fmt::join(chain.scale, " "))},
+      {"style", bands(chain.styleBands)},
+      {"likeness", bands(chain.contentBands)},
+      {"colours", chain.notes.count("input") != 0
+                      ? chain.notes.at("input")
+                      : fmt::format("red, green, blue from 0 to 1, less {:.3f}, times {:.3f}",
+                                    fmt::join(chain.mean, " "), fmt::join(chain.scale, " "))},
       {"weights",
        fmt::format("{:.2f} million in {} layers", static_cast<double>(weights) / kMega, layers.size())},
       {fmt::format("at {}x{}", size.width, size.height),
        fmt::format("{:.0f} MB, {:.1f} thousand million products there and as many back", memory / kMega,
                    products / 1e9)}};
-  for (const auto& [key, text] : chain.notes) facts.emplace_back(onOneLine(key), onOneLine(text));
+  for (const auto& [key, text] : chain.notes) {
+    if (key != "input") facts.emplace_back(onOneLine(key), onOneLine(text));
+  }
   facts.emplace_back("check sum", chain.checksum);
   return facts;
 }
@@ -150,6 +167,11 @@ void sayObject(const fs::path& file, const Chain& chain, const std::vector<Layer
                                 {"pooling", l.pooling == Pooling::none      ? "none"
                                             : l.pooling == Pooling::average ? "average"
                                                                             : "maximum"},
+                                {"window", l.pooling == Pooling::none ? 0 : l.window},
+                                {"step", l.step},
+                                {"negative_slope", l.negativeSlope},
+                                {"input", l.input},
+                                {"plus", l.plus},
                                 {"stride", l.stride},
                                 {"receptive_field", l.receptiveField},
                                 {"weights", l.weights},
@@ -168,21 +190,10 @@ void writePage(const fs::path& page, const fs::path& file, const Chain& chain,
   for (const LayerFacts& layer : layers) most = std::max(most, layer.products);
   std::vector<NetworkRow> rows;
   for (const LayerFacts& layer : layers)
-    rows.push_back({cellsOf(layer), layer.products / most, roleOf(layer), layer.pooling != Pooling::none});
+    rows.push_back({cellsOf(layer), layer.products / most, roleOf(layer),
+                    layer.pooling != Pooling::none || layer.step > 1});
   writeFileAtomically(page,
                       networkPage(file.filename().string(), factsOf(chain, layers, size), kColumns, rows));
-}
-
-Chain chainIn(const fs::path& file) {
-  try {
-    return readOnnx(file);
-  } catch (const DiskError&) {
-    throw;
-  } catch (const Error& e) {
-    readOnnxGraph(file);  // where it is no network at all, that is what is wrong
-    throw Error(fmt::format("{}. Of a network from elsewhere one is made by: jugendstil network import {}",
-                            e.what(), file.string()));
-  }
 }
 
 int lookInto(const po::variables_map& given, const fs::path& file) {
@@ -194,7 +205,7 @@ int lookInto(const po::variables_map& given, const fs::path& file) {
     requirePlace(page);
   }
   const PictureSize size = sizeOf(textOf(given, "at", "768x512"));
-  const Chain chain = chainIn(file);
+  const Chain chain = readAnyOnnx(file);
   const std::vector<LayerFacts> layers = layerFacts(chain, size.width, size.height);
   if (!page.empty()) writePage(page, file, chain, layers, size);
   if (given.count("json") != 0) {
@@ -210,6 +221,11 @@ int lookInto(const po::variables_map& given, const fs::path& file) {
   for (const auto& [name, text] : factsOf(chain, layers, size)) say(stdout, "  {:<12} {}\n", name, text);
   say(stdout, "\n");
   sayTable(layers);
+  if (chain.bands.empty())
+    say(stdout,
+        "\nThis is a network from elsewhere, without bands; choose them:\n"
+        "  jugendstil network import {} --style LAYERS --content LAYER -o mine.onnx\n",
+        file.string());
   return 0;
 }
 
@@ -221,9 +237,9 @@ CommandHelp networkHelp() {
       "       jugendstil network [FILE.onnx] --photo PHOTO | --show BAND | --growth REF -o SHEET.png\n"
       "       jugendstil network import FILE.onnx --style LAYERS --content LAYERS -o OUT.onnx\n\n"
       "Shows what a feature network is made of, layer by layer, which layers are its bands, and what\n"
-      "it takes at a size. Import makes one out of a classifier that was trained elsewhere: the plain\n"
-      "chain in it, as far as its deepest band. What it wants of colours is found in the file, or said\n"
-      "by --preset.\n\n"
+      "it takes at a size. Import makes one out of a classifier that was trained elsewhere: its\n"
+      "layers as far as the deepest band. What it wants of colours is found in the file, or said by\n"
+      "--preset.\n\n"
       "  jugendstil network --at 2048x1536\n"
       "  jugendstil network import nineteen.onnx --style 1_1,2_1,3_1,4_1 --content 4_2 --preset standard "
       "-o mine.onnx\n"

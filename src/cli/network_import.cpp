@@ -97,7 +97,7 @@ std::vector<SamplePicture> picturesOf(const Texts& folders) {
 po::options_description importOptions() {
   auto options = optionGroup("Import");
   options.add_options()("style", textValue("LAYER,..."),
-                        "bands for style, fine to large: 3_1 is the first convolution after the second pool; "
+                        "bands for style, fine to large: 3_1 is the first layer of a quarter of the sides; "
                         "or names of outputs")("content", textValue("LAYER,..."),
                                                "bands for likeness, in the same way: 4_2")(
       "pooling", textValue("average|maximum"), "how it pools from now on (as the file does)")(
@@ -149,13 +149,15 @@ int importNetwork(const po::variables_map& given, const fs::path& file) {
                     file.string()));
   Chain chain = importedChain(graph, file.string(), settings);
   scaleToMeanOne(chain, picturesOf(folders));
-  writeOnnxGraph(
-      output, graphOf(chain, {{"made_from",
-                               fmt::format("{}, check sum {}", file.filename().string(), chain.checksum)}}));
+  std::map<std::string, std::string> notes = chain.notes;
+  notes["made_from"] = fmt::format("{}, check sum {}", file.filename().string(), chain.checksum);
+  writeOnnxGraph(output, graphOf(chain, std::move(notes)));
   if (given.count("quiet") != 0) return 0;
   say(stdout, "{}: {} layers, style at {}, likeness at {}; paint with it: --network {}\n", output.string(),
       chain.convolutions.size(), fmt::join(chain.styleBands, ", "), fmt::join(chain.contentBands, ", "),
       output.string());
+  if (const auto padding = chain.notes.find("padding"); padding != chain.notes.end())
+    say(stdout, "padded {}\n", padding->second);
   return 0;
 }
 

@@ -14,6 +14,7 @@
 #include "image/picture_file.h"
 #include "image/resample.h"
 #include "network/bands_at.h"
+#include "network/chain_file.h"
 #include "report/sheet.h"
 
 namespace jugendstil::cli {

@@ -21,6 +21,7 @@
 #include "cli/say.h"
 #include "cli/snapshots.h"
 #include "image/picture_file.h"
+#include "network/chain_file.h"
 #include "paint/estimate.h"
 #include "paint/finish.h"
 #include "paint/plan.h"

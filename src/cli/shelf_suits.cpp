@@ -11,6 +11,7 @@
 #include "cli/say.h"
 #include "cli/shelf_request.h"
 #include "image/picture_file.h"
+#include "network/chain_file.h"
 #include "report/sheet.h"
 #include "shelf/suiting.h"
 

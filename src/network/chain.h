@@ -1,30 +1,44 @@
 // SPDX-License-Identifier: Apache-2.0
-// A feature network as plain data: a chain of convolutions with ReLU and 2x2 pooling.
+// A feature network as plain data: convolutions with ReLU and pooling, mostly one after the other.
 #pragma once
 
 #include <array>
-#include <filesystem>
 #include <map>
 #include <string>
 #include <vector>
 
 namespace jugendstil {
 
-// What becomes of 2x2 positions of an activation before the next convolution; an odd last row or column is
-// dropped.
+// What becomes of an activation before the next convolution.
 enum class Pooling { none, average, maximum };
 
-// A square convolution with stride 1 and zero padding that keeps the size, followed by ReLU.
+// Every second position keeps what stands in its window. Of windows of 2 an odd last row or column is
+// dropped; windows of 3 overlap and count what lies in the picture only.
+struct PoolWindow {
+  int size = 2;
+  int before = 0;  // positions that it reaches to the left and above: 0, or 1 for windows of 3
+};
+
+// A square convolution with zero padding that leaves of each side a whole one, a half or a quarter, rounded
+// up, and what follows it. Layers that it names come before it.
 struct Convolution {
   std::string name;
   int inputs = 0;
   int outputs = 0;
   int kernel = 3;
   Pooling pooling = Pooling::none;  // of its input, first
-  std::vector<float> weights;       // outputs x inputs x kernel x kernel
-  std::vector<float> bias;          // outputs
+  PoolWindow window{};
+  int stride = 1;                // 1, 2 or 4
+  int shift = 0;                 // positions that it begins further to the left and above than centred
+  float negativeSlope = 0;       // what becomes of values below 0: 0 is ReLU; 1 leaves all as they are
+  int input = -1;                // the layer whose output it takes; else the one before it
+  int plus = -1;                 // a layer whose output is added before values below 0 go (He et al. 2016)
+  std::vector<float> weights{};  // outputs x inputs x kernel x kernel
+  std::vector<float> bias{};     // outputs
 
   bool pools() const { return pooling != Pooling::none; }
+  // Positions of padding to the left and above; on the other sides what is left of kernel - 1.
+  int before() const { return kernel / 2 + shift; }
 };
 
 // A tapped activation: the output of convolutions[layer].
@@ -51,9 +65,7 @@ struct Chain {
   std::size_t bandIndex(const std::string& band) const;
 };
 
-// Reads an ONNX file (opset 7 to 19, f32) that is such a chain: Sub and Mul by constants, Conv, Relu,
-// AveragePool, MaxPool. Throws Error that names the first operator that does not fit, or says what is
-// damaged.
-Chain readOnnx(const std::filesystem::path& path);
+// The layer that one takes its input from; -1 is the picture.
+int inputOf(const Chain& chain, int layer);
 
 }  // namespace jugendstil

@@ -22,9 +22,10 @@ dnnl::primitive_attr ownScratchpad() {
   return attributes;
 }
 
-dnnl::primitive_attr withRelu(dnnl::primitive_attr attributes) {
+dnnl::primitive_attr withWhatFollows(dnnl::primitive_attr attributes, const ConvolutionShape& s) {
   dnnl::post_ops operations;
-  operations.append_eltwise(1.0F, algorithm::eltwise_relu, 0.0F, 0.0F);
+  if (s.adds) operations.append_sum(1.0F);
+  if (s.negativeSlope < 1) operations.append_eltwise(1.0F, algorithm::eltwise_relu, s.negativeSlope, 0.0F);
   attributes.set_post_ops(operations);
   return attributes;
 }
@@ -33,15 +34,16 @@ dnnl::primitive_attr withRelu(dnnl::primitive_attr attributes) {
 ConvolutionPair prepare(algorithm how, const ConvolutionShape& s, const dnnl::engine& engine,
                         bool mayBeEmpty) {
   ConvolutionPair pair;
+  const memory::dims strides{s.stride, s.stride};
   const dnnl::convolution_forward::desc forward(dnnl::prop_kind::forward_training, how, s.source, s.weights,
-                                                s.bias, s.target, {1, 1}, s.pad, s.pad);
-  pair.forward = {forward, withRelu(ownScratchpad()), engine, mayBeEmpty};
+                                                s.bias, s.target, strides, s.before, s.after);
+  pair.forward = {forward, withWhatFollows(ownScratchpad(), s), engine, mayBeEmpty};
   if (!pair.forward) return pair;
   // The gradient comes and goes in the layouts of the forward pass, so that nothing is ever reordered.
   const bool open = s.source.data.format_kind == dnnl_format_kind_any;
   const dnnl::convolution_backward_data::desc backward(how, open ? s.source : pair.forward.src_desc(),
-                                                       s.weights, pair.forward.dst_desc(), {1, 1}, s.pad,
-                                                       s.pad);
+                                                       s.weights, pair.forward.dst_desc(), strides, s.before,
+                                                       s.after);
   pair.backward = {backward, ownScratchpad(), engine, pair.forward, mayBeEmpty};
   return pair;
 }
@@ -55,8 +57,8 @@ bool worthTransforming(memory::dim inputs, memory::dim outputs, double positions
 ConvolutionPair chooseConvolution(const ConvolutionShape& shape, const dnnl::engine& engine) {
   const auto in = shape.source.dims();
   const auto out = shape.target.dims();
-  if (shape.source.data_type() == memory::data_type::f32 &&
-      worthTransforming(in[1], out[1], static_cast<double>(out[2] * out[3]))) {
+  if (shape.source.data_type() == memory::data_type::f32 && shape.weights.dims()[2] == 3 &&
+      shape.stride == 1 && worthTransforming(in[1], out[1], static_cast<double>(out[2] * out[3]))) {
     ConvolutionPair pair = prepare(algorithm::convolution_winograd, shape, engine, true);
     if (pair.forward && pair.backward) return pair;
   }
@@ -68,7 +70,8 @@ ConvolutionPair chooseConvolution(const ConvolutionShape& shape, const dnnl::eng
 std::size_t scratchpadFor(const Convolution& layer, double positions) {
   constexpr double kFixed = 8e6;
   constexpr double kEachThread = 1e6;
-  if (!worthTransforming(layer.inputs, layer.outputs, positions)) return 0;
+  if (layer.kernel != 3 || layer.stride != 1 || !worthTransforming(layer.inputs, layer.outputs, positions))
+    return 0;
   const double wholeFrom = threadCount() == 1 ? 128.0 * 128 : 128.0 * 256;
   const double weights = 1.0 * layer.inputs * layer.outputs;
   if (weights < wholeFrom) return static_cast<std::size_t>(kFixed + kEachThread * threadCount());

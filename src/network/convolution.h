@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: Apache-2.0
-// How oneDNN computes one convolution with its ReLU.
+// How oneDNN computes one convolution with what follows it.
 #pragma once
 
 #include <cstddef>
@@ -9,23 +9,27 @@
 
 namespace jugendstil {
 
-// A convolution of stride 1; the layouts of source and target may be left open.
+// The layouts of source and target may be left open.
 struct ConvolutionShape {
   dnnl::memory::desc source;
   dnnl::memory::desc weights;
   dnnl::memory::desc bias;
   dnnl::memory::desc target;
-  dnnl::memory::dims pad;
+  dnnl::memory::dims before;  // padding
+  dnnl::memory::dims after;
+  dnnl::memory::dim stride = 1;
+  float negativeSlope = 0;
+  bool adds = false;  // to what stands in the target
 };
 
 // Both want their scratchpad given.
 struct ConvolutionPair {
-  dnnl::convolution_forward::primitive_desc forward;         // and ReLU
+  dnnl::convolution_forward::primitive_desc forward;         // and what is added, and ReLU
   dnnl::convolution_backward_data::primitive_desc backward;  // in the layouts of the forward one
 };
 
-// Whether Winograd's minimal filtering is worth its transformations in a layer of so many channels and
-// positions, where there is one.
+// Whether Winograd's minimal filtering is worth its transformations in a 3x3 layer of so many channels and
+// positions.
 bool worthTransforming(dnnl::memory::dim inputs, dnnl::memory::dim outputs, double positions);
 
 // The faster of the direct algorithm and, in f32 and where the library has it for this processor, Winograd's

@@ -9,6 +9,7 @@
 #include "base/error.h"
 #include "network/convolution.h"
 #include "network/evaluator_engine.h"
+#include "network/places.h"
 
 namespace jugendstil {
 
@@ -72,19 +73,18 @@ void Evaluator::backward(const FillGradient& fill, std::span<float> red, std::sp
 
 std::size_t Evaluator::memoryFor(const Chain& chain, int width, int height, Precision precision) {
   const double bytes = precision == Precision::half ? 2 : 4;
-  double area = 1.0 * width * height;
-  double values = area * chain.convolutions.front().inputs;
+  const std::vector<LayerPlace> places = placesOf(chain);
+  const std::vector<LayerUse> uses = usesOf(chain);
+  double values = 1.0 * width * height * chain.convolutions.front().inputs;
   double largest = 0;
   std::vector<std::pair<double, double>> outputs;  // values and scratchpad of each layer
   for (std::size_t i = 0; i < chain.convolutions.size(); ++i) {
     const Convolution& conv = chain.convolutions[i];
-    if (conv.pools()) area /= 4;
-    // Of a layer that is neither a band nor pooled only signs are kept; of one that is pooled both.
-    const bool band = std::any_of(chain.bands.begin(), chain.bands.end(),
-                                  [&](const Band& b) { return b.layer == static_cast<int>(i); });
-    const bool pooled = i + 1 < chain.convolutions.size() && chain.convolutions[i + 1].pools();
-    const double signs = pooled || !band ? 1 / (8 * bytes) : 0;
-    values += area * conv.outputs * ((band || pooled ? 1 : 0) + signs);
+    const double area = 1.0 * width * height / (places[i].stride * places[i].stride);
+    // Of a layer that nothing but the next one asks for only signs are kept; of one that is pooled both.
+    const bool kept = keepsOutput(conv, uses[i]);
+    const double signs = uses[i].pooled || !kept ? 1 / (8 * bytes) : 0;
+    values += area * conv.outputs * ((kept ? 1 : 0) + (uses[i].named ? 1 : 0) + signs);
     largest = std::max(largest, area * conv.outputs);
     values += 2.0 * static_cast<double>(conv.weights.size());
     const std::size_t scratch = precision == Precision::full ? scratchpadFor(conv, area) : 0;

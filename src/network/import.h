@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: Apache-2.0
-// A feature network out of one that was made elsewhere: the plain chain in it, as far as its last band.
+// A feature network out of one that was made elsewhere, as far as its last band.
 #pragma once
 
 #include <array>
@@ -37,18 +37,17 @@ struct SamplePicture {
   std::array<std::vector<float>, 3> planes;  // red, green, blue
 };
 
-// Takes convolutions (odd and square up to 11x11, stride 1, any groups, with or without bias, padded to their
-// size by themselves or by a Pad before them), batch normalisation behind them (folded), ReLU, 2x2 pooling,
-// Dropout and Identity; what comes after the deepest band is left out. `file` is for messages. Throws
-// UsageError for a layer that is not there or where input is needed and not said; Error that names the first
-// operator that cannot be taken.
+// Of what readLayers() takes, all up to the deepest band. `file` is for messages. Throws UsageError for a
+// layer that is not there or where input is needed and not said; Error that names the first operator that
+// cannot be taken.
 Chain importedChain(const OnnxGraph& graph, const std::string& file, const ImportSettings& settings);
 
 // Whether the graph begins with operators that say what becomes of colours.
 bool saysItsInput(const OnnxGraph& graph);
 
-// Rescales every layer so that its mean activation over the pictures is 1;
-// what a layer sees of a pattern against another stays as it was. Throws Error where a layer answers nothing.
+// Rescales every layer so that its mean activation over the pictures is 1, or where outputs are added that of
+// all of those together; what a layer sees of a pattern against another stays as it was. Throws Error where a
+// layer answers nothing.
 void scaleToMeanOne(Chain& chain, const std::vector<SamplePicture>& pictures);
 
 // The graph of a chain that readOnnx() reads again, with its roles and the notes as metadata.

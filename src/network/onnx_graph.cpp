@@ -26,6 +26,7 @@ namespace jugendstil {
 namespace {
 
 constexpr std::size_t kMaxFileBytes = std::size_t{1} << 30;
+constexpr std::size_t kMostCopied = std::size_t{1} << 27;  // values
 constexpr std::int64_t kMaxValues = std::int64_t{1} << 27;
 constexpr int kOpset = 13;
 constexpr int kIrVersion = 7;  // that came with the opset
@@ -254,11 +255,21 @@ OnnxGraph readOnnxGraph(const std::filesystem::path& path) {
     if (graph.constants.count(input.name()) == 0) graph.inputs.push_back(pictureOf(input));
   }
   for (const auto& output : model.graph().output()) graph.outputs.push_back(pictureOf(output));
+  std::size_t copied = 0;
   for (const auto& node : model.graph().node()) {
-    if (const auto* value = constantIn(node); value != nullptr)
+    // What two layers share some exporters store once, and give a second name.
+    const auto shared = node.op_type() == "Identity" && node.input_size() == 1 && node.output_size() == 1
+                            ? graph.constants.find(node.input(0))
+                            : graph.constants.end();
+    if (shared != graph.constants.end()) {
+      copied += shared->second.values.size();
+      if (copied > kMostCopied) throw Error(fmt::format("{}: gives its weights too many names", file));
+      graph.constants[node.output(0)] = OnnxConstant(shared->second);
+    } else if (const auto* value = constantIn(node); value != nullptr) {
       graph.constants[node.output(0)] = constantOf(*value, node.output(0), file, beside);
-    else
+    } else {
       graph.nodes.push_back(nodeOf(node));
+    }
   }
   return graph;
 }

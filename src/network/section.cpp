@@ -4,6 +4,7 @@
 #include <algorithm>
 
 #include "base/number.h"
+#include "network/places.h"
 
 namespace jugendstil {
 namespace {
@@ -12,18 +13,32 @@ std::size_t bytesOf(Precision precision) { return precision == Precision::half ?
 
 int roundUp(int value, int unit) { return (value + unit - 1) / unit * unit; }
 
-// What is wrong at a window's edge grows with every convolution and is rounded up with every pool.
+// What is wrong at a window's edge grows with every convolution and is rounded up with every step to fewer
+// positions.
 int reachOf(const Section& section) {
-  int stride = section.stride;
-  int reach = 0;
-  for (const Convolution& conv : section.chain.convolutions) {
+  std::vector<int> reaches;
+  std::vector<int> strides;
+  int most = 0;
+  for (int i = 0; i < countOf(section.chain.convolutions); ++i) {
+    const Convolution& conv = section.chain.convolutions[i];
+    const int input = inputOf(section.chain, i);
+    int stride = input < 0 ? section.stride : strides[input];
+    int reach = input < 0 ? 0 : reaches[input];
     if (conv.pools()) {
+      reach = roundUp(reach + (conv.window.size - 2) * stride, 2 * stride);
       stride *= 2;
+    }
+    reach += std::max(conv.before(), conv.kernel - 1 - conv.before()) * stride;
+    if (conv.stride > 1) {
+      stride *= conv.stride;
       reach = roundUp(reach, stride);
     }
-    reach += conv.kernel / 2 * stride;
+    if (conv.plus >= 0) reach = std::max(reach, reaches[conv.plus]);
+    most = std::max(most, reach);
+    reaches.push_back(reach);
+    strides.push_back(stride);
   }
-  return reach;
+  return most;
 }
 
 // Layers from `first` to before `end`.
@@ -39,6 +54,9 @@ Section sectionFrom(const Chain& chain, const std::vector<std::size_t>& bands, s
   const auto at = [&](std::size_t layer) { return chain.convolutions.begin() + layer; };
   section.chain.convolutions.assign(at(first), at(end));
   section.chain.convolutions.front().pooling = Pooling::none;
+  for (Convolution& conv : section.chain.convolutions) {
+    for (int* named : {&conv.input, &conv.plus}) *named = std::max(-1, *named - static_cast<int>(first));
+  }
   for (const std::size_t b : bands) {
     Band band = chain.bands.at(b);
     const std::size_t layer = band.layer;
@@ -54,18 +72,20 @@ Section sectionFrom(const Chain& chain, const std::vector<std::size_t>& bands, s
 
 }  // namespace
 
-int Section::lastStride() const {
-  const auto pools = std::count_if(chain.convolutions.begin(), chain.convolutions.end(),
-                                   [](const Convolution& c) { return c.pools(); });
-  return stride << (pools + (pooled() ? 1 : 0));
+int Section::lastStride() const { return stride * placesOf(chain).back().stride * (pooled() ? 2 : 1); }
+
+int Section::coarsestStride() const {
+  int most = 1;
+  for (const LayerPlace& place : placesOf(chain)) most = std::max(most, place.stride);
+  return stride * most;
 }
 
 double Section::work() const {
-  double area = 1.0 / (stride * stride);
+  const std::vector<LayerPlace> places = placesOf(chain);
   double sum = 0;
-  for (const Convolution& conv : chain.convolutions) {
-    if (conv.pools()) area /= 4;
-    sum += area * static_cast<double>(conv.weights.size());
+  for (std::size_t i = 0; i < places.size(); ++i) {
+    const double across = stride * places[i].stride;
+    sum += static_cast<double>(chain.convolutions[i].weights.size()) / (across * across);
   }
   return sum;
 }
@@ -84,6 +104,21 @@ std::size_t Section::pooledMemory(int width, int height, Precision precision) co
   if (!pooled()) return 0;
   const std::size_t positions = cellCount(width / lastStride(), height / lastStride());
   return positions * chain.convolutions.back().outputs * bytesOf(precision);
+}
+
+std::vector<std::size_t> cutsOf(const Chain& chain) {
+  std::vector<std::size_t> cuts;
+  for (int i = 1; i < countOf(chain.convolutions); ++i) {
+    const Convolution& conv = chain.convolutions[i];
+    if (!conv.pools() || conv.window.size != 2 || inputOf(chain, i) != i - 1) continue;
+    bool closed = conv.plus < 0;
+    for (int k = i + 1; k < countOf(chain.convolutions); ++k) {
+      const int plus = chain.convolutions[k].plus;
+      closed = closed && inputOf(chain, k) >= i && (plus < 0 || plus >= i);
+    }
+    if (closed) cuts.push_back(i);
+  }
+  return cuts;
 }
 
 std::vector<Section> sectionsOf(const Chain& chain, const std::vector<std::size_t>& bands,

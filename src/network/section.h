@@ -20,8 +20,9 @@ struct Section {
 
   bool pooled() const { return handsOn != Pooling::none; }
 
-  // Pixels for one position of what it hands on, or of its last output.
+  // Pixels for one position of what it hands on, or of its last output; of its coarsest output.
   int lastStride() const;
+  int coarsestStride() const;
   // Multiplications for one pixel of the picture, one way.
   double work() const;
   // Bytes of its evaluator on a window of so many pixels of the picture, as Evaluator::memoryFor.
@@ -29,6 +30,9 @@ struct Section {
   // Bytes of what it hands on of a picture of so many pixels.
   std::size_t pooledMemory(int width, int height, Precision precision) const;
 };
+
+// Layers that may begin a section: they pool 2x2 positions, and none from there on names one before.
+std::vector<std::size_t> cutsOf(const Chain& chain);
 
 // `cuts` are layers that pool their input, in order: each begins a section. The last section ends with the
 // deepest of the bands asked for.

@@ -20,7 +20,7 @@ int roundUp(int value, int unit) { return (value + unit - 1) / unit * unit; }
 // tile are the whole picture's, so are the roundings, and no ReLU falls on the other side of zero.
 int alignmentOf(const Section& section) {
   constexpr int kBlock = 4;
-  return kBlock * (section.pooled() ? section.lastStride() / 2 : section.lastStride());
+  return kBlock * section.coarsestStride();
 }
 
 // What the network is run on.
@@ -130,7 +130,7 @@ std::optional<TilePlan> planWith(std::vector<Section> sections, const InputShape
 }
 
 void refuseOddSides(const Section& whole, const InputShape& picture) {
-  const int unit = whole.lastStride();
+  const int unit = whole.coarsestStride();
   if (picture.width % unit != 0 || picture.height % unit != 0)
     throw Error(fmt::format("a picture in tiles needs sides that are multiples of {}, not {}x{}", unit,
                             picture.width, picture.height));
@@ -154,10 +154,7 @@ TilePlan planTiles(const Chain& chain, int width, int height, Precision precisio
   const InputShape picture{width, height, precision};
   const Section whole = sectionsOf(chain, bands, {}).front();
   refuseOddSides(whole, picture);
-  std::vector<std::size_t> pools;
-  for (std::size_t i = 0; i < whole.chain.convolutions.size(); ++i) {
-    if (whole.chain.convolutions[i].pools()) pools.push_back(i);
-  }
+  const std::vector<std::size_t> pools = cutsOf(whole.chain);
   std::optional<TilePlan> best;
   for (unsigned chosen = 0; chosen < 1U << pools.size(); ++chosen) {
     std::vector<std::size_t> cuts;

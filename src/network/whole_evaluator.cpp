@@ -14,8 +14,10 @@
 #include "network/evaluator_engine.h"
 #include "network/kernels.h"
 #include "network/large_memory.h"
+#include "network/places.h"
 #include "network/pointwise.h"
 #include "network/pooling.h"
+#include "network/windows.h"
 
 namespace jugendstil {
 namespace {
@@ -50,6 +52,10 @@ Buffer bufferOf(const memory& m) {
 // One convolution with its ReLU, forward and backward to its input.
 struct Step {
   Pooling pooling = Pooling::none;  // of the input
+  PoolWindow window;
+  int input = -1;  // the step whose output that is; -1 is the picture
+  int plus = -1;   // the step whose output is added
+  float negativeSlope = 0;
   dnnl::convolution_forward forward;
   dnnl::convolution_backward_data backward;
   memory::desc forwardScratch;
@@ -62,6 +68,8 @@ struct Step {
   memory output;
   LargeMemory outputStorage;  // of layers that are kept: bands, and what is pooled
   Signs signs;                // of the others, whose output lies where gradients will, and of what is pooled
+  LargeMemory aside;          // the gradient that layers send which name this one, where there are such
+  bool sent = false;          // something has arrived there
   bool kept() const { return outputStorage != nullptr; }
 };
 
@@ -116,29 +124,36 @@ class Network final : public WholeEvaluator {
 
   Buffer input() override { return bufferOf(input_); }
   Buffer pooled() override {
-    poolAndSum(bufferOf(steps_.back().output), bufferOf(handedOn_), steps_.back().signs, handsOn_);
+    const Step& last = steps_.back();
+    if (last.negativeSlope > 0)
+      poolWindows(bufferOf(last.output), bufferOf(handedOn_), handsOn_, {});
+    else
+      poolAndSum(bufferOf(last.output), bufferOf(handedOn_), steps_.back().signs, handsOn_);
     return bufferOf(handedOn_);
   }
   Buffer pooledGradient() override { return bufferOf(overlay(gradient_[1], handedOn_.get_desc(), engine_)); }
 
   void forwardInput() override {
     known_.clear();
-    const memory* source = &input_;
+    const memory* source = nullptr;
     sums_.clear();
     for (std::size_t index = 0; index < steps_.size(); ++index) {
       Step& step = steps_[index];
+      source = step.input < 0 ? &input_ : &steps_[step.input].output;
       if (step.pooling != Pooling::none) {
-        sums_[static_cast<int>(index) - 1] =
-            poolAndSum(bufferOf(*source), bufferOf(step.pooled), steps_[index - 1].signs, step.pooling);
+        pool(step, static_cast<int>(index), *source);
         source = &step.pooled;
+      }
+      if (step.plus >= 0) {
+        const Buffer to = bufferOf(step.output);
+        copyWindow({to}, {bufferOf(steps_[step.plus].output)}, to.layout.width, to.layout.height);
       }
       step.forward.execute(stream_, {{DNNL_ARG_SRC, *source},
                                      {DNNL_ARG_WEIGHTS, step.weights},
                                      {DNNL_ARG_BIAS, step.bias},
                                      {DNNL_ARG_DST, step.output},
                                      {DNNL_ARG_SCRATCHPAD, scratch(index % 2, step, step.forwardScratch)}});
-      if (!step.kept()) step.signs.keep(bufferOf(step.output));
-      source = &step.output;
+      if (!step.kept() && step.negativeSlope <= 0) step.signs.keep(bufferOf(step.output));
     }
     stream_.wait();
   }
@@ -227,6 +242,9 @@ class Network final : public WholeEvaluator {
  private:
   // The gradient back to the input; with a core, of what is filled into a band only what lies in it.
   memory run(const FillGradient& fill, const Core* core);
+  // A gradient to a step that others name, until it is that one's turn; and that of a step's input, there.
+  void send(Step& to, const Buffer& gradient);
+  void sendBack(const Step& from, const Buffer& gradient);
 
   SecondMoments& products(std::size_t band) {
     auto found = moments_.find(band);
@@ -235,30 +253,51 @@ class Network final : public WholeEvaluator {
     return found->second;
   }
 
+  // Whether the usual way of pooling serves a step, which notes signs and sums as it goes.
+  bool poolsAsUsual(const Step& step, int index) const {
+    return step.input == index - 1 && step.window.size == 2 && steps_[step.input].negativeSlope <= 0;
+  }
+
+  void pool(const Step& step, int index, const memory& source) {
+    if (poolsAsUsual(step, index))
+      sums_[index - 1] =
+          poolAndSum(bufferOf(source), bufferOf(step.pooled), steps_[step.input].signs, step.pooling);
+    else
+      poolWindows(bufferOf(source), bufferOf(step.pooled), step.pooling, step.window);
+  }
+
   void buildSteps(int deepest) {
-    memory::desc source = describe(chain_.convolutions.front().inputs, height_, width_, type_);
+    chain_.convolutions.resize(deepest + 1);
+    const std::vector<LayerUse> uses = usesOf(chain_);
     for (int i = 0; i <= deepest; ++i) {
       const Convolution& conv = chain_.convolutions[i];
       Step step;
       step.pooling = conv.pooling;
-      if (conv.pools()) source = pooledDesc(source);
+      step.window = conv.window;
+      step.input = inputOf(chain_, i);
+      step.plus = conv.plus;
+      step.negativeSlope = conv.negativeSlope;
+      memory::desc source = step.input < 0 ? describe(conv.inputs, height_, width_, type_)
+                                           : steps_[step.input].output.get_desc();
+      if (conv.pools()) source = pooledDesc(source, conv.window);
       buildConvolution(step, conv, source);
-      const auto next = i + 1;
-      const bool pooledAfter =
-          i == deepest ? handsOn_ != Pooling::none : chain_.convolutions.at(next).pools();
-      if (bandOfLayer_.count(i) != 0 || pooledAfter) {
+      LayerUse use = uses[i];
+      use.band = bandOfLayer_.count(i) != 0;
+      use.pooled = use.pooled || (i == deepest && handsOn_ != Pooling::none);
+      if (keepsOutput(conv, use)) {
         step.outputStorage = allocateLarge(step.output.get_desc().get_size());
         step.output.set_data_handle(step.outputStorage.get());
       }
-      if (!step.kept() || pooledAfter) step.signs = Signs(layoutOf(step.output.get_desc()));
+      if (use.named) step.aside = allocateLarge(step.output.get_desc().get_size());
+      const bool rectifies = conv.negativeSlope <= 0;
+      if (rectifies && (!step.kept() || use.pooled)) step.signs = Signs(layoutOf(step.output.get_desc()));
       if (i == 0) input_ = memory(step.sourceDesc, engine_);
-      source = step.output.get_desc();
       steps_.push_back(std::move(step));
     }
   }
 
   // Half the size in the same layout.
-  memory::desc pooledDesc(const memory::desc& from) const {
+  memory::desc pooledDesc(const memory::desc& from, const PoolWindow& window = {}) const {
     const auto dims = from.dims();
     const Layout layout = layoutOf(from);
     // One block of 16 channels lies in memory as nhwc does, but under that name there is no fast kernel for
@@ -268,17 +307,24 @@ class Network final : public WholeEvaluator {
                     : blocked && layout.inner == 8 ? Tag::nChw8c
                     : layout.inner == 1            ? Tag::nchw
                                                    : Tag::nhwc;
-    return describe(dims[1], dims[2] / 2, dims[3] / 2, type_, tag);
+    const memory::dim up = window.size - 2;  // an odd last row or column has a window of 3 of its own
+    return describe(dims[1], (dims[2] + up) / 2, (dims[3] + up) / 2, type_, tag);
   }
 
   void buildConvolution(Step& step, const Convolution& conv, const memory::desc& source) {
     const auto dims = source.dims();
     const memory::dim k = conv.kernel;
-    const memory::dims pad{k / 2, k / 2};
+    const memory::dim before = conv.before();
+    const memory::dim after = k - 1 - before;
+    const memory::dim stride = conv.stride;
     const memory::desc weights({conv.outputs, conv.inputs, k, k}, type_, Tag::any);
     const memory::desc bias({conv.outputs}, Type::f32, Tag::x);
-    const auto target = describe(conv.outputs, dims[2], dims[3], type_);
-    const auto [fpd, bpd] = chooseConvolution({source, weights, bias, target, pad}, engine_);
+    const auto target =
+        describe(conv.outputs, (dims[2] + stride - 1) / stride, (dims[3] + stride - 1) / stride, type_);
+    const ConvolutionShape shape{source,           weights,        bias,   target,
+                                 {before, before}, {after, after}, stride, conv.negativeSlope,
+                                 conv.plus >= 0};
+    const auto [fpd, bpd] = chooseConvolution(shape, engine_);
     step.sourceDesc = fpd.src_desc();
     step.forward = dnnl::convolution_forward(fpd);
     step.backward = dnnl::convolution_backward_data(bpd);
@@ -537,8 +583,24 @@ void Network::toPlanes(const Buffer& from, const MutablePlanes& planes) {
   });
 }
 
+void Network::send(Step& to, const Buffer& gradient) {
+  const Buffer aside = bufferOf(overlay(to.aside, to.output.get_desc(), engine_));
+  const Layout& layout = aside.layout;
+  (to.sent ? addWindow : copyWindow)({aside}, {gradient}, layout.width, layout.height);
+  to.sent = true;
+}
+
+void Network::sendBack(const Step& from, const Buffer& gradient) {
+  Step& to = steps_[from.input];
+  if (from.pooling == Pooling::none) return send(to, gradient);
+  const Buffer aside = bufferOf(overlay(to.aside, to.output.get_desc(), engine_));
+  unpoolWindows(aside, to.sent, gradient, bufferOf(to.output), from.pooling, from.window);
+  to.sent = true;
+}
+
 memory Network::run(const FillGradient& fill, const Core* core) {
   enum class Above { nothing, convolution, pool };
+  for (Step& step : steps_) step.sent = false;
   Above above = handsOn_ != Pooling::none ? Above::pool : Above::nothing;
   std::size_t current = 0;
   memory down;
@@ -563,12 +625,23 @@ memory Network::run(const FillGradient& fill, const Core* core) {
                                  inside.bottom);
       }
     }
+    if (step.sent) {
+      const Buffer to = bufferOf(here);
+      const Buffer sent = bufferOf(overlay(step.aside, description, engine_));
+      (arrived || written ? addWindow : copyWindow)({to}, {sent}, to.layout.width, to.layout.height);
+      written = written || !arrived;
+    }
     const Buffer activation = bufferOf(step.output);
     if (above == Above::pool) {
       const memory::desc quarter = k + 1 < steps_.size() ? steps_[k + 1].sourceDesc : handedOn_.get_desc();
       const memory pooled = overlay(gradient_[1 - current], quarter, engine_);
       const bool last = k + 1 == steps_.size();
-      if ((last ? handsOn_ : steps_[k + 1].pooling) == Pooling::maximum) {
+      const Pooling pooling = last ? handsOn_ : steps_[k + 1].pooling;
+      if (step.negativeSlope > 0 || (!last && !poolsAsUsual(steps_[k + 1], static_cast<int>(k) + 1))) {
+        unpoolWindows(bufferOf(here), written, bufferOf(pooled), activation, pooling,
+                      last ? PoolWindow{} : steps_[k + 1].window);
+        if (step.negativeSlope < 1) maskBySlope(bufferOf(here), nullptr, activation, step.negativeSlope);
+      } else if (pooling == Pooling::maximum) {
         unpoolToLargest(bufferOf(here), written, bufferOf(pooled), activation);
       } else {
         // What is handed on may not have been pooled this time.
@@ -577,11 +650,17 @@ memory Network::run(const FillGradient& fill, const Core* core) {
       }
     } else {
       if (!arrived && !written) std::memset(here.get_data_handle(), 0, description.get_size());
-      if (step.kept())
-        maskByRelu(bufferOf(here), arrived && written ? other.get_data_handle() : nullptr, activation);
+      const void* extra = arrived && written ? other.get_data_handle() : nullptr;
+      if (step.negativeSlope >= 1 && extra == nullptr)
+        ;  // all of it goes on as it is
+      else if (step.negativeSlope > 0)
+        maskBySlope(bufferOf(here), extra, activation, step.negativeSlope);
+      else if (step.kept())
+        maskByRelu(bufferOf(here), extra, activation);
       else
         step.signs.mask(bufferOf(here));
     }
+    if (step.plus >= 0) send(steps_[step.plus], bufferOf(here));
     down = overlay(gradient_[1 - current], k == 0 ? inputGradientDesc_ : step.sourceDesc, engine_);
     dnnl::convolution_backward_data primitive = step.backward;
     primitive.execute(stream_, {{DNNL_ARG_DIFF_SRC, down},
@@ -589,6 +668,11 @@ memory Network::run(const FillGradient& fill, const Core* core) {
                                 {DNNL_ARG_DIFF_DST, here},
                                 {DNNL_ARG_SCRATCHPAD, scratch(current, step, step.backwardScratch)}});
     stream_.wait();
+    if (k > 0 && step.input != static_cast<int>(k) - 1) {
+      sendBack(step, bufferOf(down));
+      above = Above::nothing;
+      continue;
+    }
     above = step.pooling != Pooling::none ? Above::pool : Above::convolution;
     // A pooled gradient stays in the other buffer and this one is written next; a plain one is now `current`.
     if (step.pooling == Pooling::none) current = 1 - current;

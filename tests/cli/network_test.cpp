@@ -94,6 +94,58 @@ TEST_F(NetworkProgram, ImportsOneThatPaintsAndDoesItAgain) {
   EXPECT_EQ(contentOf(folder / "own.onnx"), before);
 }
 
+// With a head, a stride, a leak and a sum, as classifiers have them.
+OnnxGraph classifier() {
+  Chain chain = testing_support::smallChain(Pooling::maximum);
+  chain.convolutions[1].pooling = Pooling::none;
+  chain.convolutions[1].stride = 2;
+  chain.convolutions[2].window = {3, 1};
+  chain.convolutions[2].negativeSlope = 0.1F;
+  chain.convolutions[3].plus = 2;
+  OnnxGraph graph = graphOf(chain);
+  OnnxNode head;
+  head.op = "Flatten";
+  head.inputs = {graph.outputs.back().name};
+  head.outputs = {"flat"};
+  graph.nodes.push_back(head);
+  graph.outputs = {{"flat", {"1", "values"}}};
+  graph.metadata.clear();
+  return graph;
+}
+
+TEST_F(NetworkProgram, LooksIntoOneFromElsewhere) {
+  writeOnnxGraph(folder / "classifier.onnx", classifier());
+  const RunResult r = run({"network", "classifier.onnx"});
+  ASSERT_EQ(r.code, 0) << r.err;
+  for (const char* part :
+       {"not chosen yet", "3x3 by steps of 2", "largest of 3x3, 3x3, below 0 times 0.1", "plus 3_1",
+        "cannot take the operator Flatten", "network import classifier.onnx --style LAYERS"})
+    EXPECT_NE(r.out.find(part), std::string::npos) << part << r.out;
+  const auto told = nlohmann::json::parse(run({"network", "classifier.onnx", "--json"}).out);
+  EXPECT_EQ(told["layers"][1]["step"], 2);
+  EXPECT_EQ(told["layers"][3]["plus"], "3_1");
+  EXPECT_TRUE(told["style_bands"].empty());
+  writePicture(folder / "photo.png", testing_support::sample(96, 64, 1), Depth::eight);
+  expectError({"paint", "photo.png", "--after", "photo.png", "--network", "classifier.onnx", "-o", "a.png"},
+              1, "has to be brought into this one's form first");
+}
+
+TEST_F(NetworkProgram, OneWithSumsPaints) {
+  writeOnnxGraph(folder / "foreign.onnx", classifier());
+  ASSERT_EQ(run({"network", "import", "foreign.onnx", "--style", "1_1,2_1,3_1", "--content", "3_2", "-o",
+                 "own.onnx"})
+                .code,
+            0)
+      << "its first operators say what it wants of colours";
+  writePicture(folder / "photo.png", testing_support::sample(96, 64, 1), Depth::eight);
+  writePicture(folder / "reference.png", testing_support::strokes(96, 96, true), Depth::eight);
+  const RunResult r =
+      run({"paint", "photo.png", "--after", "reference.png", "--network", "own.onnx", "--long-edge", "96",
+           "--steps", "2", "--style-at", "2_1,3_2", "--quiet", "-o", "a.png"});
+  EXPECT_EQ(r.code, 0) << r.err;
+  EXPECT_EQ(readPicture(folder / "a.png").image.width, 96);
+}
+
 TEST_F(NetworkProgram, LayersAreChosenByHand) {
   writePicture(folder / "photo.png", testing_support::sample(96, 64, 1), Depth::eight);
   writePicture(folder / "reference.png", testing_support::strokes(96, 96, true), Depth::eight);

@@ -36,6 +36,7 @@ class Layer {
                                  weightsDesc(Tag::any),
                                  memory::desc({outputs}, Type::f32, Tag::x),
                                  desc(outputs, Tag::any),
+                                 {1, 1},
                                  {1, 1}},
                                 engine_)) {}
 

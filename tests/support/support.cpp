@@ -11,6 +11,8 @@
 #include <sstream>
 #include <stdexcept>
 
+#include "network/chain_file.h"
+
 namespace testing_support {
 
 namespace fs = std::filesystem;
