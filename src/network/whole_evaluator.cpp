@@ -49,6 +49,13 @@ Buffer bufferOf(const memory& m) {
   return {m.get_data_handle(), d.data_type() == Type::bf16, layoutOf(d)};
 }
 
+// All of an activation. Where blocks of channels are of another size, what fills the last one up is cleared:
+// convolutions read it.
+void takeOver(const Buffer& to, const Buffer& from) {
+  if (to.layout.inner != from.layout.inner) std::memset(to.data, 0, bytesOf(to));
+  copyWindow({to}, {from}, to.layout.width, to.layout.height);
+}
+
 // One convolution with its ReLU, forward and backward to its input.
 struct Step {
   Pooling pooling = Pooling::none;  // of the input
@@ -144,10 +151,7 @@ class Network final : public WholeEvaluator {
         pool(step, static_cast<int>(index), *source);
         source = &step.pooled;
       }
-      if (step.plus >= 0) {
-        const Buffer to = bufferOf(step.output);
-        copyWindow({to}, {bufferOf(steps_[step.plus].output)}, to.layout.width, to.layout.height);
-      }
+      if (step.plus >= 0) takeOver(bufferOf(step.output), bufferOf(steps_[step.plus].output));
       step.forward.execute(stream_, {{DNNL_ARG_SRC, *source},
                                      {DNNL_ARG_WEIGHTS, step.weights},
                                      {DNNL_ARG_BIAS, step.bias},
@@ -585,8 +589,10 @@ void Network::toPlanes(const Buffer& from, const MutablePlanes& planes) {
 
 void Network::send(Step& to, const Buffer& gradient) {
   const Buffer aside = bufferOf(overlay(to.aside, to.output.get_desc(), engine_));
-  const Layout& layout = aside.layout;
-  (to.sent ? addWindow : copyWindow)({aside}, {gradient}, layout.width, layout.height);
+  if (to.sent)
+    addWindow({aside}, {gradient}, aside.layout.width, aside.layout.height);
+  else
+    takeOver(aside, gradient);
   to.sent = true;
 }
 

@@ -73,8 +73,8 @@ void squeezedNetwork(Foreign& f) {
   f.convolve(3, 16, 3).ints = {{"kernel_shape", {3, 3}}, {"strides", {2, 2}}, {"pads", {1, 1, 1, 1}}};
   f.add("Relu");
   f.pool("MaxPool", 3).ints["ceil_mode"] = {1};
-  squeezed(f, 16, 8, 16);
-  squeezed(f, 32, 8, 16);
+  squeezed(f, 16, 16, 16);
+  squeezed(f, 32, 16, 16);
   f.pool("MaxPool");
   f.convolve(32, 24, 3);
   f.add("Relu");
@@ -228,6 +228,19 @@ TEST_P(Branching, TilesSayTheSame) {
   const auto found = gradientOf(tiled, p);
   for (const std::size_t band : {0, 1}) EXPECT_LT(apart(tiled.gram(band), one.gram(band)), 1e-4) << band;
   for (std::size_t c = 0; c < 3; ++c) EXPECT_LT(apart(found[c], expected[c]), 1e-3) << c;
+}
+
+TEST_P(Branching, HalfPrecisionIsNear) {
+  if (!processorHasHalf()) GTEST_SKIP() << "no bf16 on this processor";
+  const Chain chain = imported();
+  const SamplePicture p = picture(96, 64);
+  Evaluator full(chain, 96, 64, Precision::full, {0, 1});
+  Evaluator half(chain, 96, 64, Precision::half, {0, 1});
+  const auto expected = gradientOf(full, p);
+  const auto found = gradientOf(half, p);
+  for (const std::size_t band : {0, 1})
+    EXPECT_LT(apart(half.activations(band), full.activations(band)), 0.02) << band;
+  for (std::size_t c = 0; c < 3; ++c) EXPECT_LT(apart(found[c], expected[c]), 0.15) << c;
 }
 
 TEST_P(Branching, ScalingChangesNothingButTheScale) {
