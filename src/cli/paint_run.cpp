@@ -93,10 +93,10 @@ Inputs readInputs(PaintRecipe& recipe, bool quiet) {
     knowFile(*recipe.start, "start", quiet);
     inputs.paint.start = rgbOf(readPicture(recipe.start->path).image);
   }
-  const Chain own = readOnnx(recipe.network->path);
-  inputs.chain = chainFor(own, recipe.settings);
+  Chain own = readOnnx(recipe.network->path);
   if (recipe.settings.quick || (isBegun(recipe) && !recipe.painter))
     inputs.painters = generalPainters(inputs.paint, own, recipe.settings);
+  inputs.chain = chainFor(std::move(own), recipe.settings);
   if (recipe.settings.quick) inputs.paint = inputsWith(inputs.painters.choice, std::move(inputs.paint));
   if (isBegun(recipe)) inputs.paint.start = begun(recipe, inputs);
   return inputs;

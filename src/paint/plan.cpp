@@ -93,6 +93,13 @@ constexpr double kPhotoBytes = 16;
 constexpr double kCopiedBytes = 48;
 constexpr std::size_t kProgram = std::size_t{200} << 20;
 
+// The network as it was read; its evaluator has weights of its own.
+std::size_t weightsOf(const Chain& chain) {
+  std::size_t values = 0;
+  for (const Convolution& conv : chain.convolutions) values += conv.weights.size();
+  return values * sizeof(float);
+}
+
 // What a painting may hold where nothing is said: three quarters of the machine's memory.
 std::size_t usualMemory() {
   const std::size_t pages = std::max(1L, sysconf(_SC_PHYS_PAGES));
@@ -123,8 +130,8 @@ void allot(LevelPlan& level, Size photo, const PaintSettings& settings, const Ch
   // The photo and its drawing at the size to come.
   const double later =
       plan.enlarging.empty() ? 0 : static_cast<double>(plan.size().width) * plan.size().height * kLaterBytes;
-  const std::size_t around =
-      kAround + static_cast<std::size_t>(pixels * perPixel + photoPixels * kPhotoBytes + later);
+  const std::size_t around = kAround + weightsOf(chain) +
+                             static_cast<std::size_t>(pixels * perPixel + photoPixels * kPhotoBytes + later);
   const std::size_t whole = Evaluator::memoryFor(chain, level.canvas.width, level.canvas.height, precision);
   std::size_t held = whole;
   if (around + whole > allowed) {
