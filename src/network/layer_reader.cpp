@@ -20,6 +20,11 @@ using Ints = std::vector<std::int64_t>;
 
 constexpr int kMaxChannels = 4096;
 constexpr std::int64_t kMaxKernel = 11;
+// Small files can ask for much: groups and concatenations are written out, layers halve sides.
+constexpr int kMostLayers = 1000;
+constexpr std::size_t kMostParts = 256;
+constexpr std::size_t kMostHalvings = 10;
+constexpr std::size_t kMostWeights = std::size_t{1} << 28;
 
 // What a name in the graph stands for: the picture, a layer's output, or several side by side.
 struct Value {
@@ -204,12 +209,21 @@ class LayerReader {
     layer.window = from.window;
     layer.input = from.layer == countOf(layers()) - 1 ? -1 : from.layer;
     if (from.layer < 0 && !layers().empty()) refuse("a second way begins at the picture");
+    if (countOf(layers()) >= kMostLayers) refuse(fmt::format("there are over {} layers", kMostLayers));
+    if (losses.size() > kMostHalvings) refuse("it leaves less than a thousandth of the picture's sides");
     layers().push_back(std::move(layer));
     states_.push_back({0, false, {}, std::move(losses)});
     Value made;
     made.layer = countOf(layers()) - 1;
     made.open = true;
     return made;
+  }
+
+  // To be asked before so many weights are made.
+  void requireRoom(std::size_t weights) {
+    weights_ += weights;
+    if (weights_ > kMostWeights)
+      refuse(fmt::format("all weights together would take over {} MB", (kMostWeights * sizeof(float)) >> 20));
   }
 
   // A layer that does nothing, where what stands there can take nothing more upon itself.
@@ -220,6 +234,7 @@ class LayerReader {
     layer.name = fmt::format("between_{}", layers().size());
     layer.inputs = layer.outputs = static_cast<int>(channelsOf(value));
     layer.kernel = 1;
+    requireRoom(cellCount(layer.outputs, layer.inputs));
     layer.weights.assign(cellCount(layer.outputs, layer.inputs), 0.0F);
     for (int c = 0; c < layer.outputs; ++c) layer.weights[cellAt(c, c, layer.inputs)] = 1;
     layer.bias.assign(layer.outputs, 0.0F);
@@ -327,6 +342,7 @@ class LayerReader {
     conv.kernel = static_cast<int>(k);
     conv.stride = static_cast<int>(strides[0]);
     conv.shift = shiftFor(paddingOf(node, value, k, strides[0]), k, strides[0]);
+    requireRoom(cellCount(conv.outputs, conv.inputs) * cellCount(conv.kernel, conv.kernel));
     conv.weights = withoutGroups(*w, inputs, static_cast<int>(groups));
     conv.bias.assign(outputs, 0.0F);
     if (const OnnxConstant* b = constantFor(node, 2); b != nullptr) {
@@ -436,7 +452,7 @@ class LayerReader {
       for (const Value& part : value.parts) all.parts.push_back(rectifiedOne(part, slope));
       return all;
     }
-    const Value made = rectifiedOne(value, slope);
+    Value made = rectifiedOne(value, slope);
     read_.rectified[node.outputs.front()] = made.layer;
     return made;
   }
@@ -492,6 +508,7 @@ class LayerReader {
       else
         all.parts.insert(all.parts.end(), part->parts.begin(), part->parts.end());
     }
+    if (all.parts.size() > kMostParts) refuse(fmt::format("it puts over {} layers side by side", kMostParts));
     for (const Value& part : all.parts) requireOneSize(part, all.parts.front());
     return all;
   }
@@ -536,6 +553,7 @@ class LayerReader {
   std::map<std::string, int> takers_;  // of each name
   std::map<std::string, Value> values_;
   std::vector<LayerState> states_;
+  std::size_t weights_ = 0;  // so far
   ReadLayers read_;
 };
 

@@ -276,6 +276,55 @@ TEST(Branching, ASumOfTwoSizesIsRefused) {
   }
 }
 
+// Files of a few kilobytes that would take all memory.
+TEST(Branching, WhatWouldGrowWithoutEndIsRefused) {
+  const auto refused = [](const std::function<void(Foreign&)>& build, const char* because) {
+    Foreign foreign;
+    build(foreign);
+    try {
+      importedChain(foreign.graph, "foreign.onnx", {{"9_9"}, {"9_9"}, {}, kStandard});
+      FAIL() << because;
+    } catch (const Error& e) {
+      EXPECT_NE(std::string(e.what()).find(because), std::string::npos) << e.what();
+    }
+  };
+  refused(
+      [](Foreign& f) {
+        f.convolve(3, 4, 1);
+        f.add("Relu");
+        for (int i = 0; i < 40; ++i) {
+          const std::string twice = f.last;
+          f.add("Concat", {twice}).ints["axis"] = {1};
+        }
+      },
+      "over 256 layers side by side");
+  refused(
+      [](Foreign& f) {
+        f.convolve(3, 4096, 1);
+        f.add("Relu");
+        f.convolve(4096, 4096, 11, false, 4096);
+      },
+      "would take over 1024 MB");
+  refused(
+      [](Foreign& f) {
+        for (int i = 0; i < 12; ++i) {
+          f.convolve(i == 0 ? 3 : 2, 2, 1);
+          f.add("Relu");
+          f.pool("MaxPool");
+        }
+      },
+      "less than a thousandth");
+  refused(
+      [](Foreign& f) {
+        f.convolve(3, 2, 1);
+        for (int i = 0; i < 1200; ++i) {
+          f.add("Relu");
+          f.convolve(2, 2, 1);
+        }
+      },
+      "over 1000 layers");
+}
+
 TEST(Branching, AConvolutionThatPadsLessSeesTheSameInside) {
   Foreign foreign;
   foreign.convolve(3, 8, 3).ints["pads"] = {0, 0, 0, 0};
