@@ -1,6 +1,6 @@
 #!/usr/bin/env bash
 # SPDX-License-Identifier: Apache-2.0
-# The one script: ./do demo | test | build | bench | train | format | tidy | figures | sanitize | package | demo-pictures
+# The one script: ./do demo | test | build | bench | quality | train | format | tidy | figures | sanitize | package | demo-pictures
 set -euo pipefail
 cd "$(dirname "$0")"
 
@@ -93,6 +93,10 @@ case "${1:-}" in
     build/release/bench/jugendstil_foretold
     build/release/bench/jugendstil_solvers
     build/release/bench/jugendstil_parts ;;
+  quality)
+    build release -DJUGENDSTIL_BENCH=ON
+    export GOMP_SPINCOUNT=2000
+    build/release/bench/jugendstil_quality ;;
   train)
     build release -DJUGENDSTIL_TRAINING=ON
     training/fetch.sh build/training/pictures

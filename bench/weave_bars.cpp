@@ -13,6 +13,7 @@
 #include "network/chain_file.h"
 #include "paint/by_patches.h"
 #include "plain_quilting.h"
+#include "stray_colours.h"
 #include "weave/picture.h"
 #include "weave_measures.h"
 

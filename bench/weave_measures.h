@@ -28,8 +28,4 @@ double energyAtJoins(const jugendstil::Grown& grown, const jugendstil::Image& pi
 double styleRatio(const jugendstil::Chain& chain, const jugendstil::Image& picture,
                   const jugendstil::Image& swatch);
 
-// The share of a picture's pixels (every eighth) that are farther than 8 in CIE Lab from all of 12,000 pixels
-// of a reference. RGB, display-encoded.
-double strayColours(const jugendstil::Image& picture, const jugendstil::Image& reference);
-
 }  // namespace bench

@@ -189,9 +189,13 @@ void writePage(const fs::path& page, const fs::path& file, const Chain& chain,
   double most = 0;
   for (const LayerFacts& layer : layers) most = std::max(most, layer.products);
   std::vector<NetworkRow> rows;
-  for (const LayerFacts& layer : layers)
-    rows.push_back({cellsOf(layer), layer.products / most, roleOf(layer),
-                    layer.pooling != Pooling::none || layer.step > 1});
+  std::string before;  // the stage of the layer before
+  for (const LayerFacts& layer : layers) {
+    const std::string stage = layer.number.substr(0, layer.number.find('_'));
+    rows.push_back(
+        {cellsOf(layer), layer.products / most, roleOf(layer), !before.empty() && stage != before});
+    before = stage;
+  }
   writeFileAtomically(page,
                       networkPage(file.filename().string(), factsOf(chain, layers, size), kColumns, rows));
 }

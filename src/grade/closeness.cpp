@@ -30,9 +30,9 @@ std::array<std::vector<double>, 3> sortedAxes(const std::vector<Oklab>& colours)
   std::array<std::vector<double>, 3> axes;
   for (const Oklab& c : colours) {
     const CieLab lab = cieLabOf(c);
-    axes[0].push_back(lab.lightness);
-    axes[1].push_back(lab.a);
-    axes[2].push_back(lab.b);
+    axes[0].push_back(static_cast<double>(lab.lightness));
+    axes[1].push_back(static_cast<double>(lab.a));
+    axes[2].push_back(static_cast<double>(lab.b));
   }
   for (auto& axis : axes) std::sort(axis.begin(), axis.end());
   return axes;
@@ -40,7 +40,8 @@ std::array<std::vector<double>, 3> sortedAxes(const std::vector<Oklab>& colours)
 
 CieLab atRank(const std::array<std::vector<double>, 3>& axes, int rank) {
   const std::size_t at = std::lround((rank + 1.0) / (kRanks + 1) * static_cast<double>(axes[0].size() - 1));
-  return {axes[0][at], axes[1][at], axes[2][at]};
+  const auto value = [&](std::size_t axis) { return static_cast<float>(axes[axis][at]); };
+  return {value(0), value(1), value(2)};
 }
 
 }  // namespace
@@ -65,22 +66,14 @@ double slicedDistance(const std::vector<Oklab>& a, const std::vector<Oklab>& b) 
   return std::sqrt(sum / kDirections);
 }
 
-CieLab cieLabOf(const Oklab& colour) {
-  const LinearRgb c = linearOf(colour);
-  const double r = c.red;
-  const double g = c.green;
-  const double b = c.blue;
-  const auto f = [](double t) { return t > 216.0 / 24389 ? std::cbrt(t) : (24389.0 / 27 * t + 16) / 116; };
-  // IEC 61966-2-1 primaries, divided by the white point.
-  const double x = f((0.4123908 * r + 0.3575843 * g + 0.1804808 * b) / 0.9504559);
-  const double y = f(0.2126390 * r + 0.7151687 * g + 0.0721923 * b);
-  const double z = f((0.0193308 * r + 0.1191948 * g + 0.9505322 * b) / 1.0890578);
-  return {116 * y - 16, 500 * (x - y), 200 * (y - z)};
-}
+CieLab cieLabOf(const Oklab& colour) { return cieLabOf(linearOf(colour)); }
 
 double ciede2000(const CieLab& first, const CieLab& second) {
-  const cmsCIELab a{first.lightness, first.a, first.b};
-  const cmsCIELab b{second.lightness, second.a, second.b};
+  const auto widened = [](const CieLab& c) {
+    return cmsCIELab{static_cast<double>(c.lightness), static_cast<double>(c.a), static_cast<double>(c.b)};
+  };
+  const cmsCIELab a = widened(first);
+  const cmsCIELab b = widened(second);
   return cmsCIE2000DeltaE(&a, &b, 1, 1, 1);
 }
 

@@ -4,6 +4,7 @@
 
 #include <vector>
 
+#include "image/cielab.h"
 #include "image/oklab.h"
 
 namespace jugendstil {
@@ -12,12 +13,6 @@ namespace jugendstil {
 // directions, of the one-dimensional distances (Bonneel, Rabin, Peyré & Pfister 2015).
 double slicedDistance(const std::vector<Oklab>& a, const std::vector<Oklab>& b);
 
-// CIELAB for the D65 white of sRGB.
-struct CieLab {
-  double lightness = 0;  // 0 to 100
-  double a = 0;
-  double b = 0;
-};
 CieLab cieLabOf(const Oklab& colour);
 
 // CIEDE2000 (ISO/CIE 11664-6; Sharma, Wu & Dalal 2005), by LittleCMS.

@@ -143,4 +143,10 @@ Image trimmed(const Image& reference, double part) {
   return crop(reference, std::min(left, w - 1), std::min(top, h - 1), width, height);
 }
 
+Inks inksOf(const PaintBasis& basis) {
+  std::vector<const Image*> pictures;
+  for (const PaintReference& reference : basis.references) pictures.push_back(&reference.image);
+  return Inks(pictures);
+}
+
 }  // namespace jugendstil

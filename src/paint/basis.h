@@ -4,6 +4,7 @@
 
 #include <vector>
 
+#include "grade/inks.h"
 #include "grade/recolour.h"
 #include "image/image.h"
 #include "paint/settings.h"
@@ -31,6 +32,9 @@ PaintBasis paintBasis(const Image& photo, const std::vector<PaintReference>& ref
 // The photo (RGB) as the painting is to draw it: what the content term holds to and the painting starts from.
 // Its contrasts are those that the painting will have.
 Image drawingOf(const PaintBasis& basis, const Image& photo);
+
+// The colours of its references.
+Inks inksOf(const PaintBasis& basis);
 
 // A reference without its frame: that part (0 to 0.4) cut off each side, or for a negative part an
 // even-coloured border where one is found on all four sides.

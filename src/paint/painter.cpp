@@ -74,7 +74,8 @@ class Work {
     const bool larger = inputs.photo.width > plan_.size().width;
     if (larger) result_.photo = sized(rgbOf(inputs.photo));
     result_.finished = (place_.enlarging || optimise()) && enlarge();
-    result_.painting = clipped(resample(current_, plan_.size().width, plan_.size().height));
+    result_.painting = keptToReferences(clipped(resample(current_, plan_.size().width, plan_.size().height)),
+                                        regions_, settings_.palette);
     if (!larger) result_.photo = sized(rgbOf(inputs.photo));
     const Image shown = shownPart(regions_);
     if (!shown.empty()) result_.shown = resizedMask(shown, plan_.size().width, plan_.size().height);

@@ -114,6 +114,19 @@ double likenessOf(const std::vector<Region>& regions) {
   return mean;
 }
 
+Image keptToReferences(Image painting, const std::vector<Region>& regions, Palette palette) {
+  if (palette != Palette::reference) return painting;
+  Image out = painting;
+  for (const Region& region : regions) {
+    Image kept = inksOf(region.basis).keptTo(painting);
+    if (region.weights.empty()) return kept;
+    const Image weights = resizedMask(region.weights, painting.width, painting.height);
+    for (std::size_t i = 0; i < out.pixels.size(); ++i)
+      out.pixels[i] += weights.pixels[i / 3] * (kept.pixels[i] - painting.pixels[i]);
+  }
+  return clipped(std::move(out));
+}
+
 Image shownPart(const std::vector<Region>& regions) {
   if (regions.front().weights.empty()) return {};
   Image shown = regions.front().weights;

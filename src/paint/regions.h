@@ -41,6 +41,10 @@ Image drawingOf(const std::vector<Region>& regions, const Image& photo);
 // The likeness of all regions, 0 to 100: as set, raised where references bleach the photo.
 double likenessOf(const std::vector<Region>& regions);
 
+// A painting (RGB, clipped) kept to the colours that the references have (grade/inks.h), each region to its
+// own, where the palette is theirs.
+Image keptToReferences(Image painting, const std::vector<Region>& regions, Palette palette);
+
 // Where the painting lies over the photo: 1 channel of its size, or empty for everywhere.
 Image shownPart(const std::vector<Region>& regions);
 

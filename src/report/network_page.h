@@ -15,7 +15,7 @@ struct NetworkRow {
   std::vector<std::string> cells;
   double share = 0;    // of the most work that a layer takes, drawn as a bar
   std::string band;    // that is tapped here; may be empty
-  bool stage = false;  // pools before it: a line is drawn above
+  bool stage = false;  // the first of a stage: a line is drawn above
 };
 
 // `facts` are names and what is to be said of them. Whatever stands in texts is text there.

@@ -13,13 +13,13 @@ namespace {
 
 // Pairs published with the formula (Sharma, Wu & Dalal 2005, table 1).
 TEST(Ciede2000, PublishedPairs) {
-  EXPECT_NEAR(ciede2000({50, 2.6772, -79.7751}, {50, 0, -82.7485}), 2.0425, 1e-4);
+  EXPECT_NEAR(ciede2000({50, 2.6772F, -79.7751F}, {50, 0, -82.7485F}), 2.0425, 1e-4);
   EXPECT_NEAR(ciede2000({50, 0, 0}, {50, -1, 2}), 2.3669, 1e-4);
-  EXPECT_NEAR(ciede2000({50, 2.49, -0.001}, {50, -2.49, 0.0009}), 7.1792, 1e-4);
-  EXPECT_NEAR(ciede2000({50, 2.5, 0}, {61, -5, 29}), 22.8977, 1e-4);
-  EXPECT_NEAR(ciede2000({50, 2.5, 0}, {73, 25, -18}), 27.1492, 1e-4);
-  EXPECT_NEAR(ciede2000({60.2574, -34.0099, 36.2677}, {60.4626, -34.1751, 39.4387}), 1.2644, 1e-4);
-  EXPECT_NEAR(ciede2000({2.0776, 0.0795, -1.1350}, {0.9033, -0.0636, -0.5514}), 0.9082, 1e-4);
+  EXPECT_NEAR(ciede2000({50, 2.49F, -0.001F}, {50, -2.49F, 0.0009F}), 7.1792, 1e-4);
+  EXPECT_NEAR(ciede2000({50, 2.5F, 0}, {61, -5, 29}), 22.8977, 1e-4);
+  EXPECT_NEAR(ciede2000({50, 2.5F, 0}, {73, 25, -18}), 27.1492, 1e-4);
+  EXPECT_NEAR(ciede2000({60.2574F, -34.0099F, 36.2677F}, {60.4626F, -34.1751F, 39.4387F}), 1.2644, 1e-4);
+  EXPECT_NEAR(ciede2000({2.0776F, 0.0795F, -1.1350F}, {0.9033F, -0.0636F, -0.5514F}), 0.9082, 1e-4);
 }
 
 TEST(Closeness, LabOfWhiteAndGrey) {

@@ -124,6 +124,30 @@ TEST(Painter, EachPartComesAfterItsOwnReference) {
   EXPECT_GT(meanOfColumns(out, 2, 52, 96), 1.8 * meanOfColumns(out, 0, 52, 96));
 }
 
+TEST(Regions, APaintingKeepsToItsReferencesColours) {
+  const auto even = [](float red, float green, float blue, int width, int height) {
+    Image image(width, height);
+    for (std::size_t i = 0; i < image.area(); ++i) {
+      image.pixels[i * 3] = red;
+      image.pixels[i * 3 + 1] = green;
+      image.pixels[i * 3 + 2] = blue;
+    }
+    return image;
+  };
+  const PaintReference blue{even(0.1F, 0.2F, 0.7F, 40, 40), 1};
+  const PaintReference green{even(0.1F, 0.6F, 0.2F, 40, 40), 1};
+  PaintInputs inputs{sample(60, 40), {blue}};
+  inputs.parts = {{leftHalf(60, 40), {green}}};
+  const auto regions = regionsOf(inputs, {});
+  const Image red = even(0.8F, 0.1F, 0.1F, 30, 20);
+  const Image kept = keptToReferences(red, regions, Palette::reference);
+  EXPECT_GT(kept.at(3, 10, 1), 0.5F) << "green on the left";
+  EXPECT_GT(kept.at(26, 10, 2), 0.6F) << "blue on the right";
+  EXPECT_LT(kept.at(26, 10, 0), 0.3F);
+  for (const Palette own : {Palette::photo, Palette::photoChroma, Palette::photoHue})
+    EXPECT_EQ(keptToReferences(red, regions, own).pixels, red.pixels);
+}
+
 TEST(FirstState, IsWhatTheWordSays) {
   const PaintInputs inputs{sample(40, 30), {tinted(1, 0.3F, 0.2F)}};
   const Image drawing = inputs.photo;
