@@ -26,22 +26,24 @@ std::vector<std::string> listed(const OnnxGraph& graph, const char* key) {
   return names;
 }
 
+// The first of its outputs that is no band.
+const OnnxPicture* bareOutput(const OnnxGraph& graph, const ReadLayers& read) {
+  const auto bare = std::find_if(graph.outputs.begin(), graph.outputs.end(), [&](const OnnxPicture& output) {
+    return read.rectified.count(output.name) == 0;
+  });
+  return bare == graph.outputs.end() ? nullptr : &*bare;
+}
+
 bool tapsBands(const OnnxGraph& graph, const ReadLayers& read) {
-  return !graph.outputs.empty() &&
-         std::all_of(graph.outputs.begin(), graph.outputs.end(),
-                     [&](const OnnxPicture& output) { return read.rectified.count(output.name) != 0; });
+  return !graph.outputs.empty() && bareOutput(graph, read) == nullptr;
 }
 
 [[noreturn]] void refuseOutputs(const OnnxGraph& graph, const ReadLayers& read, const std::string& file) {
   if (graph.outputs.empty()) throw Error(fmt::format("{}: has no outputs to tap as bands", file));
-  if (!read.refused.empty())
-    throw Error(fmt::format("{}; a network from elsewhere has to be brought into this one's form first",
-                            read.refused));
-  for (const OnnxPicture& output : graph.outputs) {
-    if (read.rectified.count(output.name) == 0)
-      throw Error(fmt::format("{}: its output {} is not behind a Relu", file, output.name));
-  }
-  throw Error(fmt::format("{}: has no bands", file));
+  if (read.refused.empty())
+    throw Error(fmt::format("{}: its output {} is not behind a Relu", file, bareOutput(graph, read)->name));
+  throw Error(
+      fmt::format("{}; a network from elsewhere has to be brought into this one's form first", read.refused));
 }
 
 // The graph's outputs are its bands, and its metadata says what for.

@@ -8,7 +8,6 @@
 #include <array>
 #include <cmath>
 #include <cstdlib>
-#include <optional>
 
 #include "base/error.h"
 #include "base/number.h"
@@ -20,11 +19,15 @@ using Ints = std::vector<std::int64_t>;
 
 constexpr int kMaxChannels = 4096;
 constexpr std::int64_t kMaxKernel = 11;
+constexpr std::int64_t kMostPadding = 1000;
 // Small files can ask for much: groups and concatenations are written out, layers halve sides.
 constexpr int kMostLayers = 1000;
 constexpr std::size_t kMostParts = 256;
 constexpr std::size_t kMostHalvings = 10;
 constexpr std::size_t kMostWeights = std::size_t{1} << 28;
+
+using Padding = std::array<std::int64_t, 2>;  // top and left
+constexpr Padding kNothing{};
 
 // What a name in the graph stands for: the picture, a layer's output, or several side by side.
 struct Value {
@@ -34,12 +37,10 @@ struct Value {
   int changes = 0;      // of the layer, when it had this value
   Pooling pooling = Pooling::none;  // of it, for whoever takes it
   PoolWindow window{};
-  std::array<std::int64_t, 2> padded{};  // top and left, for whoever takes it
-  std::vector<Value> parts{};            // a concatenation's
+  Padding padded{};            // for whoever takes it; of a concatenation also that of each part
+  std::vector<Value> parts{};  // a concatenation's
 
-  bool plain() const {
-    return pooling == Pooling::none && padded == std::array<std::int64_t, 2>{} && parts.empty();
-  }
+  bool plain() const { return pooling == Pooling::none && padded == kNothing && parts.empty(); }
 };
 
 // What else is known of a layer while it is read.
@@ -139,9 +140,9 @@ class LayerReader {
   Value affine(const OnnxNode& node) {
     const bool isFirst = valueOf(node, 0) != nullptr;
     const Value& value = *valueOf(node, isFirst ? 0 : 1);
-    if (!isFirst && node.op != "Add" && node.op != "Mul")
-      refuse("what comes from the layer before it is not its first input");
-    const OnnxConstant& c = *constantFor(node, isFirst ? 1 : 0);
+    const OnnxConstant* given = constantFor(node, isFirst ? 1 : 0);
+    if (given == nullptr) refuse("an input is missing");
+    const OnnxConstant& c = *given;
     if (value.layer < 0 && value.plain()) return ofColours(node, value, c);
     const std::size_t channels = channelsOf(value);
     const bool each = c.values.size() == channels && c.shape.size() >= 3 &&
@@ -229,6 +230,7 @@ class LayerReader {
   // A layer that does nothing, where what stands there can take nothing more upon itself.
   Value throughNothing(const Value& value) {
     if (value.layer < 0) refuse("it stands before the first convolution");
+    if (value.padded != kNothing) refuse("it stands between a Pad and the convolution or pool that it is of");
     settle(value);
     Convolution layer;
     layer.name = fmt::format("between_{}", layers().size());
@@ -238,13 +240,15 @@ class LayerReader {
     layer.weights.assign(cellCount(layer.outputs, layer.inputs), 0.0F);
     for (int c = 0; c < layer.outputs; ++c) layer.weights[cellAt(c, c, layer.inputs)] = 1;
     layer.bias.assign(layer.outputs, 0.0F);
-    Value plain = value;
-    plain.padded = {};
-    return openLayer(std::move(layer), plain, lossesOf(value));
+    return openLayer(std::move(layer), value, lossesOf(value));
   }
 
   // factor * a + offset of each channel.
   Value changed(const Value& value, const std::vector<float>& factors, const std::vector<float>& offsets) {
+    for (const auto* values : {&factors, &offsets}) {
+      if (!std::all_of(values->begin(), values->end(), [](float v) { return std::isfinite(v); }))
+        refuse("it makes values that are no numbers");
+    }
     if (!value.parts.empty()) {
       Value all;
       std::size_t begin = 0;
@@ -287,12 +291,27 @@ class LayerReader {
     if ((with != nullptr && !with->values.empty() && with->values[0] != 0) ||
         (old != node.floats.end() && old->second != 0))
       refuse("it pads with other than zeros");
-    if (pads.size() != 8 || pads[0] != 0 || pads[1] != 0 || pads[4] != 0 || pads[5] != 0)
+    requirePads(pads, 8);
+    if (pads[0] != 0 || pads[1] != 0 || pads[4] != 0 || pads[5] != 0)
       refuse("it pads other sides than those of the picture");
-    if (*std::min_element(pads.begin(), pads.end()) < 0) refuse("it cuts off instead of padding");
+    if (value.padded != kNothing) refuse("it follows another Pad");
     Value made = value;
-    made.padded = {value.padded[0] + pads[2], value.padded[1] + pads[3]};
+    made.padded = {pads[2], pads[3]};
+    for (Value& part : made.parts) part.padded = made.padded;
     return made;
+  }
+
+  static void requirePads(const Ints& pads, std::size_t count) {
+    if (pads.size() != count) refuse("its pads are not of a picture");
+    const auto [least, most] = std::minmax_element(pads.begin(), pads.end());
+    if (*least < 0 || *most > kMostPadding)
+      refuse(fmt::format("its pads are {}, not from 0 to {}", fmt::join(pads, ","), kMostPadding));
+  }
+
+  static std::int64_t numberOr(const OnnxNode& node, const char* name, std::int64_t otherwise) {
+    const Ints found = node.intsOr(name, {otherwise});
+    if (found.size() != 1) refuse(fmt::format("its {} is no number", name));
+    return found.front();
   }
 
   static void requireInts(const OnnxNode& node, const char* name, const Ints& wanted) {
@@ -310,8 +329,7 @@ class LayerReader {
     if (word == "SAME_UPPER") return total / 2;
     if (word == "SAME_LOWER") return total - total / 2;
     const Ints pads = word == "VALID" ? Ints(4, 0) : node.intsOr("pads", Ints(4, 0));
-    if (pads.size() != 4) refuse("its pads are not of a picture");
-    if (*std::min_element(pads.begin(), pads.end()) < 0) refuse("its pads are below 0");
+    requirePads(pads, 4);
     if (pads[0] + value.padded[0] != pads[1] + value.padded[1])
       refuse(fmt::format("its pads are {}, not alike above and to the left", fmt::join(pads, ",")));
     return pads[0] + value.padded[0];
@@ -321,7 +339,7 @@ class LayerReader {
     const OnnxConstant* w = constantFor(node, 1);
     if (w == nullptr || w->shape.size() != 4) refuse("its weights are not those of a convolution");
     const int inputs = static_cast<int>(channelsOf(value));
-    const auto groups = node.intsOr("group", {1}).front();
+    const auto groups = numberOr(node, "group", 1);
     const std::int64_t outputs = w->shape[0];
     const std::int64_t k = w->shape[2];
     if (groups < 1 || groups > inputs || inputs % groups != 0 || outputs % groups != 0 ||
@@ -483,6 +501,11 @@ class LayerReader {
     const std::int64_t before = paddingOf(node, value, size[0], 2);
     if (before > (size[0] == 3 ? 1 : 0)) refuse(fmt::format("it is padded by {}", before));
     if (size[0] == 2) requireInts(node, "ceil_mode", {0});
+    // Ours counts what lies in the picture only.
+    if (kind == Pooling::average && before > 0) {
+      if (value.padded != kNothing) refuse("it takes the mean of zeros around the picture, too");
+      requireInts(node, "count_include_pad", {0});
+    }
     Value made;
     made.layer = from.layer;
     made.pooling = kind;
@@ -496,13 +519,14 @@ class LayerReader {
   }
 
   Value concatenation(const OnnxNode& node) {
-    const auto axis = node.intsOr("axis", {1}).front();
+    const auto axis = numberOr(node, "axis", 1);
     if (axis != 1 && axis != -3) refuse("it puts other than channels side by side");
     Value all;
     for (std::size_t i = 0; i < node.inputs.size(); ++i) {
       const Value* part = valueOf(node, i);
       if (part == nullptr) refuse(fmt::format("its input {} could not be taken", node.inputs[i]));
       if (part->layer < 0 && part->parts.empty()) refuse("it puts the picture beside a layer");
+      if (part->padded != kNothing) refuse("it puts side by side what is padded");
       if (part->parts.empty())
         all.parts.push_back(*part);
       else
@@ -514,7 +538,7 @@ class LayerReader {
   }
 
   void requireOneSize(const Value& a, const Value& b) const {
-    if (lossesOf(a) != lossesOf(b) || a.padded != b.padded)
+    if (lossesOf(a) != lossesOf(b))
       refuse("what it brings together is not of one size, or not where sides are odd");
   }
 
@@ -522,7 +546,7 @@ class LayerReader {
   Value sum(const Value& a, const Value& b) {
     if (!a.parts.empty() || !b.parts.empty()) refuse("it adds to layers side by side");
     if (a.layer < 0 || b.layer < 0) refuse("it adds to the picture");
-    if (a.padded != std::array<std::int64_t, 2>{}) refuse("it adds to what is padded");
+    if (a.padded != kNothing || b.padded != kNothing) refuse("it adds to what is padded");
     requireOneSize(a, b);
     if (channelsOf(a) != channelsOf(b)) refuse("what it adds has other channels");
     const bool firstIsLater = a.layer > b.layer;

@@ -142,11 +142,10 @@ class Network final : public WholeEvaluator {
 
   void forwardInput() override {
     known_.clear();
-    const memory* source = nullptr;
     sums_.clear();
     for (std::size_t index = 0; index < steps_.size(); ++index) {
       Step& step = steps_[index];
-      source = step.input < 0 ? &input_ : &steps_[step.input].output;
+      const memory* source = step.input < 0 ? &input_ : &steps_[step.input].output;
       if (step.pooling != Pooling::none) {
         pool(step, static_cast<int>(index), *source);
         source = &step.pooled;
@@ -657,13 +656,12 @@ memory Network::run(const FillGradient& fill, const Core* core) {
     } else {
       if (!arrived && !written) std::memset(here.get_data_handle(), 0, description.get_size());
       const void* extra = arrived && written ? other.get_data_handle() : nullptr;
-      if (step.negativeSlope >= 1 && extra == nullptr)
-        ;  // all of it goes on as it is
-      else if (step.negativeSlope > 0)
+      const bool asItIs = step.negativeSlope >= 1 && extra == nullptr;
+      if (step.negativeSlope > 0 && !asItIs)
         maskBySlope(bufferOf(here), extra, activation, step.negativeSlope);
-      else if (step.kept())
+      else if (step.negativeSlope <= 0 && step.kept())
         maskByRelu(bufferOf(here), extra, activation);
-      else
+      else if (step.negativeSlope <= 0)
         step.signs.mask(bufferOf(here));
     }
     if (step.plus >= 0) send(steps_[step.plus], bufferOf(here));

@@ -276,6 +276,65 @@ TEST(Branching, ASumOfTwoSizesIsRefused) {
   }
 }
 
+// None of these may be read as something else, or end the program.
+TEST(Branching, WhatIsMissingOrMeaninglessIsRefused) {
+  const auto refused = [](const std::function<void(Foreign&)>& build, const char* because) {
+    Foreign foreign;
+    foreign.convolve(3, 8, 3);
+    build(foreign);
+    foreign.add("Relu");
+    try {
+      importedChain(foreign.graph, "foreign.onnx", {{"9_9"}, {"9_9"}, {}, kStandard});
+      FAIL() << because;
+    } catch (const Error& e) {
+      EXPECT_NE(std::string(e.what()).find(because), std::string::npos) << e.what();
+    }
+  };
+  refused([](Foreign& f) { f.add("Sub"); }, "an input is missing");
+  refused([](Foreign& f) { f.add("Mul", {""}); }, "an input is missing");
+  refused([](Foreign& f) { f.convolve(8, 8, 3).ints["group"] = {}; }, "group is no number");
+  refused([](Foreign& f) { f.convolve(8, 8, 3).ints["pads"] = {1, 1, 1 << 20, 1}; }, "not from 0 to 1000");
+  refused(
+      [](Foreign& f) {
+        f.graph.constants["zero"] = {{8, 1, 1}, std::vector<float>(8, 0.0F)};
+        f.add("Div", {"zero"});
+      },
+      "no numbers");
+  const auto pad = [](Foreign& f) { f.add("Pad").ints["pads"] = {0, 0, 1, 1, 0, 0, 1, 1}; };
+  refused(
+      [&](Foreign& f) {
+        pad(f);
+        f.normalise(8);
+      },
+      "between a Pad and the convolution");
+  refused(
+      [&](Foreign& f) {
+        const std::string whole = f.last;
+        pad(f);
+        f.add("Concat", {whole}).ints["axis"] = {1};
+      },
+      "side by side what is padded");
+  refused([](Foreign& f) { f.pool("AveragePool", 3, 1).ints["count_include_pad"] = {1}; },
+          "count_include_pad are 1");
+}
+
+TEST(Branching, AConcatenationIsPaddedAsAWhole) {
+  const auto built = [](bool apart) {
+    Foreign f;
+    f.convolve(3, 16, 3);
+    f.add("Relu");
+    squeezed(f, 16, 8, 16);
+    if (apart) f.add("Pad").ints["pads"] = {0, 0, 1, 1, 0, 0, 1, 1};
+    f.convolve(32, 8, 3).ints["pads"] = Ints(4, apart ? 0 : 1);
+    f.add("Relu");
+    return importedChain(f.graph, "f", {{"1_1"}, {f.last}, {}, kStandard});
+  };
+  const SamplePicture p = picture(48, 32);
+  const Chain apart = built(true);
+  EXPECT_EQ(apart.notes.count("padding"), 0U);
+  EXPECT_EQ(bandOf(apart, p, apart.contentBands[0]), bandOf(built(false), p, apart.contentBands[0]));
+}
+
 // Files of a few kilobytes that would take all memory.
 TEST(Branching, WhatWouldGrowWithoutEndIsRefused) {
   const auto refused = [](const std::function<void(Foreign&)>& build, const char* because) {

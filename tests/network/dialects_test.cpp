@@ -5,17 +5,10 @@
 #include <cmath>
 #include <functional>
 
-#pragma GCC diagnostic push
-#pragma GCC diagnostic ignored "-Wconversion"
-#pragma GCC diagnostic ignored "-Wpedantic"
-#define ONNX_NAMESPACE onnx
-#define ONNX_ML 1
-#include <onnx/onnx_pb.h>
-#pragma GCC diagnostic pop
-
 #include "base/error.h"
 #include "network/foreign.h"
 #include "network/import.h"
+#include "network/onnx_proto.h"
 #include "support/support.h"
 
 namespace jugendstil {
