@@ -2,10 +2,9 @@
 #include "grade/inks.h"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <limits>
-#include <map>
-#include <tuple>
 
 #include "base/number.h"
 #include "base/parallel.h"
@@ -14,19 +13,61 @@
 namespace jugendstil {
 namespace {
 
-// Cells in which colours count as one, and the least part of a picture's pixels that makes an ink of one.
-// With those a picture's pixels lie within 6 of its own inks, but for some in ten thousand.
-constexpr float kCell = 3;
-constexpr double kLeastShare = 1.0 / 5000;
+// Colours count as one in cells of this side (CIELAB). One is an ink where it and those around it have at
+// least this part of a picture's pixels: fewer are an accident of light or of the file's compression.
+constexpr float kCell = 2;
+constexpr double kLeastShare = 1.0 / 4000;
 // More pixels of a picture say nothing more.
 constexpr std::size_t kMostPixels = 400000;
-// Moves are smoothed so far, in pixels, and made whole again so often. After three times nothing more is seen
-// to change; further smoothing draws what is right along.
-constexpr int kSmoothing = 2;
+// Moves are smoothed by 1 4 6 4 1 both ways and completed so often; then nothing more is seen to change.
+constexpr std::array<float, 5> kSmoothing{1, 4, 6, 4, 1};
 constexpr int kRounds = 3;
-constexpr int kReach = kSmoothing * kRounds;
+constexpr int kReach = 2 * kRounds;
 // Rows at once: of a large picture its moves would take more memory than all the rest.
 constexpr int kStrip = 256;
+
+// All colours of sRGB, in cells.
+constexpr int kLights = 52;
+constexpr int kChromas = 120;  // each of a and b, from -kChromas on
+constexpr std::size_t kCells = std::size_t{kLights} * kChromas * kChromas;
+
+struct Cell {
+  int lightness;
+  int a;
+  int b;
+};
+
+Cell cellOf(const CieLab& c) {
+  const auto at = [](float v, int most) {
+    return std::clamp(static_cast<int>(std::floor(v / kCell)), 0, most - 1);
+  };
+  return {at(c.lightness, kLights), at(c.a + kChromas, kChromas), at(c.b + kChromas, kChromas)};
+}
+
+std::size_t indexOf(const Cell& c) {
+  return cellAt(c.b, c.a, kChromas) + std::size_t{1} * c.lightness * kChromas * kChromas;
+}
+
+Cell cellAtIndex(std::size_t i) {
+  constexpr std::size_t kLayer = std::size_t{kChromas} * kChromas;
+  return {static_cast<int>(i / kLayer), static_cast<int>(i % kLayer / kChromas),
+          static_cast<int>(i % kChromas)};
+}
+
+CieLab middleOf(const Cell& c) {
+  const auto at = [](int i) { return kCell * (static_cast<float>(i) + 0.5F); };
+  return {at(c.lightness), at(c.a) - kChromas, at(c.b) - kChromas};
+}
+
+// Calls f for a cell and those that touch it.
+template <typename F>
+void around(const Cell& c, const F& f) {
+  for (int l = std::max(0, c.lightness - 1); l <= std::min(kLights - 1, c.lightness + 1); ++l) {
+    for (int a = std::max(0, c.a - 1); a <= std::min(kChromas - 1, c.a + 1); ++a) {
+      for (int b = std::max(0, c.b - 1); b <= std::min(kChromas - 1, c.b + 1); ++b) f(Cell{l, a, b});
+    }
+  }
+}
 
 CieLab labOfDisplay(const float* rgb) {
   return cieLabOf(LinearRgb{quickToLinear(rgb[0]), quickToLinear(rgb[1]), quickToLinear(rgb[2])});
@@ -34,124 +75,130 @@ CieLab labOfDisplay(const float* rgb) {
 
 CieLab sum(const CieLab& a, const CieLab& b) { return {a.lightness + b.lightness, a.a + b.a, a.b + b.b}; }
 CieLab times(const CieLab& a, float by) { return {a.lightness * by, a.a * by, a.b * by}; }
-bool changes(const CieLab& a) { return a.lightness != 0 || a.a != 0 || a.b != 0; }
 
-using Field = std::vector<CieLab>;
+// Colours of a strip, and where those go that move.
+struct Strip {
+  int width;
+  int height;
+  std::vector<CieLab> own;
+  std::vector<CieLab> move;
+  std::vector<std::uint8_t> stray;  // moves
+};
 
-// By 1 2 1 along rows or columns (with a stride between neighbours).
-Field smoothed(const Field& from, int width, int height, bool across) {
-  Field to(from.size());
-  parallelFor(height, [&](int y) {
-    for (int x = 0; x < width; ++x) {
-      const auto at = [&](int step) {
-        const int u = across ? std::clamp(x + step, 0, width - 1) : x;
-        const int v = across ? y : std::clamp(y + step, 0, height - 1);
-        return from[cellAt(u, v, width)];
-      };
-      to[cellAt(x, y, width)] = times(sum(sum(at(-1), at(1)), times(at(0), 2)), 0.25F);
+// Of those that move, around a pixel that does.
+CieLab smoothedAt(const Strip& strip, int x, int y) {
+  CieLab mean;
+  float weights = 0;
+  for (int j = std::max(-2, -y); j <= std::min(2, strip.height - 1 - y); ++j) {
+    for (int i = std::max(-2, -x); i <= std::min(2, strip.width - 1 - x); ++i) {
+      const std::size_t at = cellAt(x + i, y + j, strip.width);
+      if (strip.stray[at] == 0) continue;
+      const float weight = kSmoothing[i + 2] * kSmoothing[j + 2];
+      mean = sum(mean, times(strip.move[at], weight));
+      weights += weight;
     }
-  });
-  return to;
+  }
+  return times(mean, 1 / weights);
 }
 
-JUGENDSTIL_VECTORISED float leastSquared(const CieLab& colour, const float* lightness, const float* a,
-                                         const float* b, std::size_t count) {
-  float least = squaredDistance(colour, {lightness[0], a[0], b[0]});
-#pragma omp simd reduction(min : least)
-  for (std::size_t i = 0; i < count; ++i)
-    least = std::min(least, squaredDistance(colour, {lightness[i], a[i], b[i]}));
-  return least;
+// Each cell takes over the ink of a cell beside it where that is nearer, there and back (after
+// Danielsson 1980, "Euclidean distance mapping").
+void spread(std::vector<std::int32_t>& nearest) {
+  const auto squared = [](const CieLab& middle, std::int32_t ink) {
+    return ink < 0 ? std::numeric_limits<float>::max()
+                   : squaredDistance(middle, middleOf(cellAtIndex(static_cast<std::size_t>(ink))));
+  };
+  const auto improve = [&](std::size_t at, bool forward) {
+    if (nearest[at] == static_cast<std::int32_t>(at)) return;
+    const Cell cell = cellAtIndex(at);
+    const CieLab middle = middleOf(cell);
+    float least = squared(middle, nearest[at]);
+    around(cell, [&](const Cell& beside) {
+      const std::size_t other = indexOf(beside);
+      if (forward ? other >= at : other <= at) return;
+      const std::int32_t ink = nearest[other];
+      if (ink == nearest[at]) return;
+      if (const float own = squared(middle, ink); own < least) {
+        least = own;
+        nearest[at] = ink;
+      }
+    });
+  };
+  for (std::size_t at = 0; at < kCells; ++at) improve(at, true);
+  for (std::size_t at = kCells; at-- > 0;) improve(at, false);
 }
 
 }  // namespace
 
-Inks::Inks(const std::vector<const Image*>& pictures) {
-  for (const Image* picture : pictures) {
-    struct Cell {
-      CieLab sum;
-      std::size_t count = 0;
-    };
-    std::map<std::tuple<int, int, int>, Cell> cells;
-    const std::size_t step = picture->area() / kMostPixels + 1;
-    std::size_t pixels = 0;
-    for (std::size_t i = 0; i < picture->area(); i += step, ++pixels) {
-      const CieLab lab = labOfDisplay(picture->pixel(i));
-      const auto cell = [](float v) { return static_cast<int>(std::floor(v / kCell)); };
-      Cell& own = cells[{cell(lab.lightness), cell(lab.a), cell(lab.b)}];
-      own.sum = sum(own.sum, lab);
-      ++own.count;
-    }
-    for (const auto& [key, cell] : cells) {
-      if (static_cast<double>(cell.count) < kLeastShare * static_cast<double>(pixels)) continue;
-      const CieLab mean = times(cell.sum, 1.0F / static_cast<float>(cell.count));
-      lightness_.push_back(mean.lightness);
-      a_.push_back(mean.a);
-      b_.push_back(mean.b);
-    }
+Inks::Inks(const std::vector<const Image*>& pictures) : nearest_(kCells, -1) {
+  for (const Image* picture : pictures) add(*picture);
+  count_ = std::count_if(nearest_.begin(), nearest_.end(), [](std::int32_t ink) { return ink >= 0; });
+  if (count_ > 0) spread(nearest_);
+}
+
+void Inks::add(const Image& picture) {
+  std::vector<std::uint32_t> counts(kCells, 0);
+  const std::size_t step = picture.area() / kMostPixels + 1;
+  std::size_t pixels = 0;
+  for (std::size_t i = 0; i < picture.area(); i += step, ++pixels)
+    ++counts[indexOf(cellOf(labOfDisplay(picture.pixel(i))))];
+  const double least = kLeastShare * static_cast<double>(pixels);
+  for (std::size_t i = 0; i < kCells; ++i) {
+    if (counts[i] == 0) continue;
+    double together = 0;
+    around(cellAtIndex(i), [&](const Cell& c) { together += counts[indexOf(c)]; });
+    if (together >= least) nearest_[i] = static_cast<std::int32_t>(i);
   }
 }
 
-Inks::Found Inks::nearest(const CieLab& colour, std::size_t guess) const {
-  const float near = squaredDistance(colour, ink(guess));
-  if (near <= kFarthest * kFarthest) return {guess, near};
-  // By runs, of which the one with the nearest is looked through.
-  constexpr std::size_t kRun = 64;
-  float least = std::numeric_limits<float>::max();
-  std::size_t begin = 0;
-  for (std::size_t i = 0; i < count(); i += kRun) {
-    const float own = leastSquared(colour, &lightness_[i], &a_[i], &b_[i], std::min(kRun, count() - i));
-    if (own < least) {
-      least = own;
-      begin = i;
-    }
-  }
-  Found best{begin, squaredDistance(colour, ink(begin))};
-  for (std::size_t i = begin + 1; i < std::min(begin + kRun, count()); ++i) {
-    const float squared = squaredDistance(colour, ink(i));
-    if (squared < best.squared) best = {i, squared};
-  }
-  return best;
+CieLab Inks::inkFor(const CieLab& colour) const {
+  return middleOf(cellAtIndex(static_cast<std::size_t>(nearest_[indexOf(cellOf(colour))])));
 }
 
-void Inks::settle(const Field& own, Field& move, int width) const {
-  parallelFor(countOf(own) / width, [&](int y) {
-    std::size_t guess = 0;
-    for (int x = 0; x < width; ++x) {
-      const std::size_t i = cellAt(x, y, width);
-      const CieLab colour = sum(own[i], move[i]);
-      const Found found = nearest(colour, guess);
-      guess = found.ink;
-      if (found.squared <= kFarthest * kFarthest) continue;
-      const CieLab nearest = ink(found.ink);
-      const float part = kFarthest / std::sqrt(found.squared);
-      const CieLab there = sum(nearest, times(sum(colour, times(nearest, -1)), part));
-      move[i] = sum(there, times(own[i], -1));
-    }
-  });
+bool Inks::has(const CieLab& colour) const {
+  return squaredDistance(colour, inkFor(colour)) <= kFarthest * kFarthest;
+}
+
+CieLab Inks::completed(const CieLab& own, const CieLab& first) const {
+  const CieLab colour = sum(own, first);
+  const CieLab ink = inkFor(colour);
+  const CieLab from = sum(colour, times(ink, -1));
+  const float squared = squaredDistance(colour, ink);
+  if (squared <= kFarthest * kFarthest) return first;
+  return sum(sum(ink, times(from, kFarthest / std::sqrt(squared))), times(own, -1));
 }
 
 void Inks::keepRows(const Image& picture, Image& out, int begin, int end) const {
   const int first = std::max(0, begin - kReach);
-  const int height = std::min(picture.height, end + kReach) - first;
-  const int width = picture.width;
-  Field own(cellCount(width, height));
-  parallelFor(height, [&](int y) {
-    for (int x = 0; x < width; ++x)
-      own[cellAt(x, y, width)] = labOfDisplay(picture.pixel(cellAt(x, first + y, width)));
+  Strip strip{picture.width, std::min(picture.height, end + kReach) - first, {}, {}, {}};
+  const std::size_t pixels = cellCount(strip.width, strip.height);
+  strip.own.resize(pixels);
+  strip.move.resize(pixels);
+  strip.stray.resize(pixels);
+  parallelFor(strip.height, [&](int y) {
+    for (int x = 0; x < strip.width; ++x) {
+      const std::size_t i = cellAt(x, y, strip.width);
+      strip.own[i] = labOfDisplay(picture.pixel(cellAt(x, first + y, strip.width)));
+      strip.stray[i] = has(strip.own[i]) ? 0 : 1;
+      if (strip.stray[i] != 0) strip.move[i] = completed(strip.own[i], {});
+    }
   });
-  Field move(own.size());
-  settle(own, move, width);
+  std::vector<CieLab> moves(pixels);
   for (int round = 0; round < kRounds; ++round) {
-    for (int pass = 0; pass < kSmoothing; ++pass)
-      move = smoothed(smoothed(move, width, height, true), width, height, false);
-    settle(own, move, width);
+    parallelFor(strip.height, [&](int y) {
+      for (int x = 0; x < strip.width; ++x) {
+        const std::size_t i = cellAt(x, y, strip.width);
+        if (strip.stray[i] != 0) moves[i] = completed(strip.own[i], smoothedAt(strip, x, y));
+      }
+    });
+    std::swap(strip.move, moves);
   }
   parallelFor(end - begin, [&](int row) {
-    for (int x = 0; x < width; ++x) {
-      const std::size_t i = cellAt(x, begin - first + row, width);
-      if (!changes(move[i])) continue;
-      const LinearRgb rgb = linearOf(sum(own[i], move[i]));
-      float* to = out.pixel(cellAt(x, begin + row, width));
+    for (int x = 0; x < strip.width; ++x) {
+      const std::size_t i = cellAt(x, begin - first + row, strip.width);
+      if (strip.stray[i] == 0) continue;
+      const LinearRgb rgb = linearOf(sum(strip.own[i], strip.move[i]));
+      float* to = out.pixel(cellAt(x, begin + row, strip.width));
       to[0] = std::clamp(quickToDisplay(rgb.red), 0.0F, 1.0F);
       to[1] = std::clamp(quickToDisplay(rgb.green), 0.0F, 1.0F);
       to[2] = std::clamp(quickToDisplay(rgb.blue), 0.0F, 1.0F);
@@ -160,7 +207,7 @@ void Inks::keepRows(const Image& picture, Image& out, int begin, int end) const 
 }
 
 Image Inks::keptTo(const Image& picture) const {
-  if (lightness_.empty()) return picture;
+  if (count() == 0) return picture;
   Image out = picture;
   for (int y = 0; y < picture.height; y += kStrip)
     keepRows(picture, out, y, std::min(y + kStrip, picture.height));
