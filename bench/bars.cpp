@@ -47,7 +47,7 @@ class Stepper {
       : easel_(m.chain, measureReferences(m.chain, m.references, {width, height}, 1, measure, precision),
                canvasOf(width, height), settingsFor(precision, measure)),
         run_(easel_, resizePhoto(m.photo, width, height)) {
-    easel_.hold(m.photo, 50);
+    easel_.hold(m.photo, {50});
     for (int i = 0; i < 10; ++i) once();
     times_.clear();
   }

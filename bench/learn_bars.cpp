@@ -80,7 +80,7 @@ class Judge {
     const auto targets = measureReferences(chain, basis.references, size, settings_.stroke, settings_.measure,
                                            Precision::full);
     easel_ = std::make_unique<Easel>(chain, targets, canvasFor(size), settings_);
-    easel_->hold(drawingOf(basis, photo_), basis.likeness);
+    easel_->hold(drawingOf(basis, photo_), {basis.likeness});
   }
 
   LossTerms quick() {

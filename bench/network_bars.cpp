@@ -114,7 +114,7 @@ class Steps {
                measureReferences(m.chain, m.references, {512, 384}, 1, MeasureKind::gram, Precision::full),
                canvasOf(512, 384), inFull()),
         run_(easel_, resizePhoto(m.photo, 512, 384)) {
-    easel_.hold(m.photo, 50);
+    easel_.hold(m.photo, {50});
   }
 
   // Seconds of the quickest of four.

@@ -91,7 +91,9 @@ std::string inWords(const PastWork& work) {
   const auto unusual = unusualOf(work.settings);
   std::string text =
       fmt::format("{} {}{}{}", sourceOf(work), linkTo(work), work.after.empty() ? "" : " ", work.after);
-  if (!work.mask.empty()) text += ", " + work.mask;
+  for (const std::string& words : {work.held, work.mask}) {
+    if (!words.empty()) text += ", " + words;
+  }
   if (!unusual.empty()) text += fmt::format(": {}", fmt::join(unusual, ", "));
   return text;
 }
@@ -138,6 +140,7 @@ nlohmann::json objectOf(const PastWork& work) {
                         {"files", nlohmann::json::array()}};
   for (const fs::path& file : work.results) object["files"].push_back(file.string());
   if (!work.mask.empty()) object["mask"] = work.mask;
+  if (!work.held.empty()) object["held"] = work.held;
   if (work.width > 0) {
     object["width"] = work.width;
     object["height"] = work.height;

@@ -7,6 +7,7 @@
 #include "cli/options.h"
 #include "cli/pipes.h"
 #include "cli/say.h"
+#include "image/faces.h"
 #include "image/mask.h"
 #include "image/picture_file.h"
 #include "recipe/setting_values.h"
@@ -26,6 +27,7 @@ po::options_description sourceOptions() {
       "box", textsValue("X,Y,W,H"), "the thing inside a box of the photo's pixels; its outline is found")(
       "drawing", textsValue("FILE.svg"),
       "strokes and fills of an SVG drawing, as wide and as opaque as they are drawn")(
+      "faces", "faces that look at the camera, a little larger than they are, with soft edges")(
       "alpha", "the photo's own transparency")("all", "everything");
   return options;
 }
@@ -73,6 +75,13 @@ Image colourFrom(const Image& photo, const std::string& text) {
   return maskOfColour(photo, *colour, reach[0]);
 }
 
+Image facesFrom(const Image& photo) {
+  const std::vector<Face> faces = facesIn(photo);
+  if (faces.empty())
+    throw Error("no face was found; those that look aside or are small can be named by --box or --drawing");
+  return maskOfFaces(photo, faces);
+}
+
 Image made(const po::variables_map& given, const Image& photo) {
   Image mask;
   const auto add = [&](const Image& more) { mask = mask.empty() ? more : eitherOf(mask, more); };
@@ -86,6 +95,7 @@ Image made(const po::variables_map& given, const Image& photo) {
           fmt::format("--drawing takes an SVG file, not {}; a picture goes behind --with", file));
     add(readMask(file, photo.width, photo.height));
   }
+  if (given.count("faces") != 0) add(facesFrom(photo));
   if (given.count("alpha") != 0) add(maskOfAlpha(photo));
   if (given.count("all") != 0) add(Image(photo.width, photo.height, 1, 1.0F));
   return mask;
@@ -102,7 +112,8 @@ Image changed(const po::variables_map& given, Image mask, const Image& photo) {
   }
   if (mask.empty()) {
     throw UsageError(
-        "mask needs to know what counts: --tones, --colour, --box, --drawing, --alpha, --all, or --with "
+        "mask needs to know what counts: --tones, --colour, --box, --drawing, --faces, --alpha, --all, or "
+        "--with "
         "another "
         "mask");
   }
@@ -154,6 +165,7 @@ CommandHelp maskHelp() {
       "usage: jugendstil mask PHOTO --box X,Y,W,H -o OUT.png [options]\n\n"
       "Makes a mask for a photo: white where something counts, black where it does not.\n\n"
       "  jugendstil mask bench.jpg --box 420,310,360,400 --feather 3 -o can.png --check can_check.png\n"
+      "  jugendstil mask friends.jpg --faces -o faces.png --check faces_check.png\n"
       "  jugendstil mask gate.jpg --drawing sky.svg --tones 70..100 --without trees.png -o sky.png\n",
       {sourceOptions(), changeOptions(), fileOptions()}};
 }

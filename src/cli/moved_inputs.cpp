@@ -97,6 +97,9 @@ void findMovedInputs(PaintRecipe& recipe, const fs::path& file, bool quiet) {
   const Search search(file, quiet);
   if (recipe.photo) search.find(*recipe.photo, "photo", "--photo FILE");
   search.find(recipe.references, recipe.parts, recipe.mask);
+  for (RecipeHold& hold : recipe.holds) {
+    if (hold.mask) search.find(*hold.mask, "mask", "--hold MASK=LIKENESS");
+  }
   if (recipe.painter) search.find(*recipe.painter, "painter", "--with FILE");
   if (recipe.start) search.find(*recipe.start, "start picture", "--start FILE");
   if (recipe.network) search.find(*recipe.network, "network", "--network FILE");

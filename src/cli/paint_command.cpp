@@ -31,7 +31,10 @@ po::options_description partOptions() {
       "part", textsValue("MASK=REF[@SHARE]"),
       "what the mask shows white is painted after this reference; may be given again. The rest is painted "
       "after "
-      "--after, or stays the photo");
+      "--after, or stays the photo")("hold", textsValue("MASK=LIKENESS"),
+                                     "what the mask shows white has a likeness of its own, like hand.png=85; "
+                                     "faces=85 finds the faces. May be "
+                                     "given again");
   return options;
 }
 
@@ -101,6 +104,10 @@ void takeParts(PaintRecipe& recipe, const po::variables_map& given) {
   if (given.count("part") != 0) {
     recipe.parts.clear();
     for (const std::string& word : listOf(given, "part")) recipe.parts.push_back(parsePart(word));
+  }
+  if (given.count("hold") != 0) {
+    recipe.holds.clear();
+    for (const std::string& word : listOf(given, "hold")) recipe.holds.push_back(parseHold(word));
   }
   if (auto mask = givenMask(given)) recipe.mask = std::move(mask);
 }
@@ -181,6 +188,7 @@ int paintCommand(const Words& words) {
     // A preset brings settings and, where none are given, references; not another picture's photo and masks.
     recipe.photo.reset();
     recipe.parts.clear();
+    std::erase_if(recipe.holds, [](const RecipeHold& hold) { return hold.mask.has_value(); });
     recipe.mask.reset();
     recipe.painting.reset();
     recipe.result.reset();

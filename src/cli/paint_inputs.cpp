@@ -6,6 +6,8 @@
 
 #include "base/checksum.h"
 #include "cli/recipe_options.h"
+#include "cli/say.h"
+#include "image/faces.h"
 #include "image/mask.h"
 #include "image/picture_file.h"
 #include "image/resample.h"
@@ -42,6 +44,22 @@ void readParts(std::vector<RecipePart>& parts, std::optional<RecipeMask>& mask, 
   if (!mask) return;
   inputs.inside = readMask(mask->file, inputs.photo, quiet);
   if (!mask->inside) inputs.inside = inverted(std::move(inputs.inside));
+}
+
+void readHolds(std::vector<RecipeHold>& holds, bool quiet, PaintInputs& inputs) {
+  for (RecipeHold& hold : holds) {
+    if (hold.mask) {
+      inputs.held.push_back({readMask(*hold.mask, inputs.photo, quiet), hold.likeness});
+      continue;
+    }
+    const std::vector<Face> faces = facesIn(inputs.photo);
+    if (!faces.empty()) {
+      inputs.held.push_back({maskOfFaces(inputs.photo, faces), hold.likeness});
+    } else if (!quiet) {
+      say(stderr, "note: no face was found, so none is held; a mask can be drawn: --hold MASK={}\n",
+          hold.likeness);
+    }
+  }
 }
 
 Image withAlphaOf(const Image& photo, const Image& painting) {

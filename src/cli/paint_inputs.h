@@ -19,6 +19,10 @@ using ReferenceReader = std::function<PaintReference(RecipeInput&)>;
 void readParts(std::vector<RecipePart>& parts, std::optional<RecipeMask>& mask, const ReferenceReader& read,
                bool quiet, PaintInputs& inputs);
 
+// The parts that are held, for inputs.photo; that it has no faces where these are asked for is told unless
+// `quiet`.
+void readHolds(std::vector<RecipeHold>& holds, bool quiet, PaintInputs& inputs);
+
 // A painting as transparent as its photo.
 Image withAlphaOf(const Image& photo, const Image& painting);
 

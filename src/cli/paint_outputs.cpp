@@ -73,6 +73,9 @@ void knowAll(PaintRecipe& recipe) {
   know(*recipe.network);
   for (RecipeInput& reference : recipe.references) know(reference);
   for (RecipePart& part : recipe.parts) know(part.mask), know(part.reference);
+  for (RecipeHold& hold : recipe.holds) {
+    if (hold.mask) know(*hold.mask);
+  }
   if (recipe.mask) know(recipe.mask->file);
   if (recipe.painter) know(*recipe.painter);
   if (recipe.start) know(*recipe.start);

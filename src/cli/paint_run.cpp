@@ -89,6 +89,7 @@ Inputs readInputs(PaintRecipe& recipe, bool quiet) {
   const auto read = [&](RecipeInput& r) { return readReference(r, quiet); };
   for (RecipeInput& r : recipe.references) inputs.paint.references.push_back(read(r));
   readParts(recipe.parts, recipe.mask, read, quiet, inputs.paint);
+  readHolds(recipe.holds, quiet, inputs.paint);
   if (recipe.start) {
     knowFile(*recipe.start, "start", quiet);
     inputs.paint.start = rgbOf(readPicture(recipe.start->path).image);
@@ -182,7 +183,7 @@ void printPlan(const PaintJob& job, const Inputs& inputs, const PaintPlan& plan)
   say(stdout, "{}\n", planLine(job.recipe, inputs.paint.photo, plan));
   say(stdout, "  photo {}\n", job.recipe.photo->path.string());
   if (job.recipe.painter) say(stdout, "  with {}\n", job.recipe.painter->path.string());
-  tellInputs(job.recipe.references, job.recipe.parts, job.recipe.mask);
+  tellInputs(job.recipe.references, job.recipe.parts, job.recipe.mask, job.recipe.holds);
   for (std::size_t i = 0; i < plan.levels.size(); ++i) {
     const LevelPlan& level = plan.levels[i];
     say(stdout, "  level {}: {}x{}, {}\n", i + 1, level.picture.width, level.picture.height,

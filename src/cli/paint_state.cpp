@@ -31,6 +31,8 @@ std::string makingBy(const PaintRecipe& recipe, const std::function<std::string(
   for (const RecipePart& part : recipe.parts)
     text +=
         fmt::format("part {} after {} @{}\n", sumOf(part.mask), sumOf(part.reference), part.reference.share);
+  for (const RecipeHold& hold : recipe.holds)
+    text += fmt::format("hold {} {}\n", hold.mask ? sumOf(*hold.mask) : "faces", hold.likeness);
   if (recipe.mask) text += fmt::format("mask {} {}\n", recipe.mask->inside, sumOf(recipe.mask->file));
   if (recipe.painter) text += fmt::format("with {}\n", sumOf(*recipe.painter));
   if (recipe.start) text += fmt::format("start {}\n", sumOf(*recipe.start));

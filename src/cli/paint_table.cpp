@@ -136,6 +136,10 @@ bool samePart(const RecipePart& known, const RecipePart& asked) {
   return sameFile(known.mask, asked.mask) && sameFile(known.reference, asked.reference);
 }
 
+bool sameHold(const RecipeHold& known, const RecipeHold& asked) {
+  return sameFile(known.mask, asked.mask) && known.likeness == asked.likeness;
+}
+
 bool sameMask(const std::optional<RecipeMask>& known, const std::optional<RecipeMask>& asked) {
   if (!known || !asked) return known.has_value() == asked.has_value();
   return sameFile(known->file, asked->file) && known->inside == asked->inside;
@@ -166,6 +170,8 @@ bool isPainted(const PaintJob& job) {
                     asked.references.end(), same) &&
          std::equal(known.parts.begin(), known.parts.end(), asked.parts.begin(), asked.parts.end(),
                     samePart) &&
+         std::equal(known.holds.begin(), known.holds.end(), asked.holds.begin(), asked.holds.end(),
+                    sameHold) &&
          sameFile(known.photo, asked.photo) && sameFile(known.start, asked.start) &&
          sameFile(known.painter, asked.painter) && sameMask(known.mask, asked.mask) &&
          sameFile(known.network, asked.network);

@@ -105,6 +105,9 @@ void requireSenseOfPainters(const PaintRecipe& recipe, const po::variables_map& 
   }
   if (paintsAtOnce(recipe) && given.count("chart") != 0)
     throw UsageError("--chart draws the steps of a painting, and a painter paints at once; leave it out");
+  if ((paintsAtOnce(recipe) || recipe.settings.quick) && !recipe.holds.empty())
+    throw UsageError(
+        "--hold goes with --after; a painter that paints at once holds what it has learned to hold");
   if (recipe.settings.quick) return requireSenseOfQuick(recipe, given);
   for (const RecipePart& part : recipe.parts) {
     if (isPainter(part.reference) == paintsAtOnce(recipe)) continue;

@@ -43,6 +43,17 @@ RecipePart parsePart(const std::string& word) {
   return {inputNamed(word.substr(0, equals)), inputNamed(r.path, r.share)};
 }
 
+RecipeHold parseHold(const std::string& word) {
+  const std::size_t equals = word.rfind('=');
+  if (equals == std::string::npos || equals == 0 || equals + 1 == word.size())
+    throw UsageError(
+        fmt::format("--hold is a mask and a likeness like hand.png=85, or faces=85, not \"{}\"", word));
+  const std::string name = word.substr(0, equals);
+  RecipeHold hold{std::nullopt, numberSetting("--hold", word.substr(equals + 1), 0, 100)};
+  if (name != "faces") hold.mask = inputNamed(name);
+  return hold;
+}
+
 std::optional<RecipeMask> givenMask(const po::variables_map& given) {
   if (given.count("inside") != 0 && given.count("outside") != 0)
     throw UsageError("--inside and --outside are the two sides of one mask; give one of them");
@@ -54,11 +65,14 @@ std::optional<RecipeMask> givenMask(const po::variables_map& given) {
 }
 
 void tellInputs(const std::vector<RecipeInput>& references, const std::vector<RecipePart>& parts,
-                const std::optional<RecipeMask>& mask) {
+                const std::optional<RecipeMask>& mask, const std::vector<RecipeHold>& holds) {
   for (const RecipeInput& r : references)
     say(stdout, "  after {}{}\n", r.path.string(), references.size() > 1 ? fmt::format(" @{}", r.share) : "");
   for (const RecipePart& part : parts)
     say(stdout, "  part {} after {}\n", part.mask.path.string(), part.reference.path.string());
+  for (const RecipeHold& hold : holds)
+    say(stdout, "  hold {} by a likeness of {}\n", hold.mask ? hold.mask->path.string() : "faces",
+        hold.likeness);
   if (mask) say(stdout, "  {} {}\n", mask->inside ? "inside" : "outside", mask->file.path.string());
 }
 

@@ -25,12 +25,15 @@ std::optional<std::vector<RecipeInput>> givenReferences(const po::variables_map&
 // MASK=REF. A file that is called like that with the = wins.
 RecipePart parsePart(const std::string& word);
 
+// MASK=LIKENESS, or faces=LIKENESS.
+RecipeHold parseHold(const std::string& word);
+
 // The mask given with --inside or --outside, if any. Throws UsageError where both are.
 std::optional<RecipeMask> givenMask(const po::variables_map& given);
 
 // What each word was taken for, a line each; and the settings that are not as usual.
 void tellInputs(const std::vector<RecipeInput>& references, const std::vector<RecipePart>& parts,
-                const std::optional<RecipeMask>& mask);
+                const std::optional<RecipeMask>& mask, const std::vector<RecipeHold>& holds = {});
 void tellSettings(const std::vector<SettingText>& settings);
 
 // Sets what the user's own defaults of a command (defaults.toml) say and neither the command line nor a

@@ -47,7 +47,7 @@ LedBrushwork::LedBrushwork(PaintPlan plan, double stroke, std::uint64_t seed)
     : plan_(std::move(plan)), stroke_(stroke), seed_(seed) {
   Size from = plan_.softened;
   for (const Size to : plan_.enlarging) {
-    stages_.push_back({from, to, 0, {}, {}});
+    stages_.push_back({from, to, {}, {}, {}});
     from = to;
   }
 }
@@ -56,7 +56,7 @@ void LedBrushwork::beginShot(const PaintBasis& basis) {
   likeness_ = basis.likeness;
   for (std::size_t i = 0; i < stages_.size(); ++i) {
     Stage& stage = stages_[i];
-    stage.covered = coveredAt(likeness_, i);
+    stage.covered = coveredAt(Likeness{likeness_}, i);
     const double ratio = static_cast<double>(std::max(stage.to.width, stage.to.height)) /
                          std::max(stage.from.width, stage.from.height);
     stage.brush.emplace(brushExamples(basis.references, stage.to, stroke_, ratio));
@@ -73,7 +73,8 @@ Image LedBrushwork::laidIn(const Image& painted, const Image& drawing, const std
     Trace trace;
     current = enlarged(stage, current, scaled, trace);
     if (drawing.empty()) continue;
-    addDrawnEdges(current, resizePhoto(drawing, stage.to.width, stage.to.height), stage.from, likeness_);
+    addDrawnEdges(current, resizePhoto(drawing, stage.to.width, stage.to.height), stage.from,
+                  Likeness{likeness_});
     stage.before = std::move(trace);
   }
   return clipped(std::move(current));

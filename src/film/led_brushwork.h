@@ -48,7 +48,7 @@ class LedBrushwork {
   struct Stage {
     Size from;
     Size to;
-    float covered = 0;  // as of the shot
+    Image covered;  // as of the shot
     std::optional<Brush> brush;
     Trace before;
   };

@@ -147,7 +147,7 @@ PaintedFrame SteadyPainter::paintFirst(const Image& photo, const Image& begun, s
     if (l + 1 < levels_.size())
       coarse = std::make_unique<Easel>(chain_, levels_[l].targets, levels_[l].plan, settings_);
     Easel& easel = coarse ? *coarse : lastEasel();
-    easel.hold(drawing, basis_.likeness);
+    easel.hold(drawing, {basis_.likeness});
     easel.freePixels();
     easel.lookAtAllAlike();
     return easel;
@@ -178,7 +178,7 @@ PaintedFrame SteadyPainter::paintNext(const Image& photo, const Image& begun, co
   const LevelPlan& level = levels_.back().plan;
   const Image drawing = drawingOf(basis_, photo);
   Easel& easel = lastEasel();
-  easel.hold(drawing, basis_.likeness);
+  easel.hold(drawing, {basis_.likeness});
   easel.holdPixels(lead.picture, lead.strength, heldWeight(steady_.steady));
   const Image start =
       begun.empty() ? startOf(photo, drawing, lead, level.picture) : mixed(begun, lead.picture, lead.known);

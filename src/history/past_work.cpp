@@ -50,6 +50,8 @@ std::optional<PastWork> workOf(const PaintRecipe& recipe, const fs::path& folder
   add(work, "photo", recipe.photo);
   addReferences(work, recipe);
   addParts(work, recipe.parts, recipe.mask);
+  for (const RecipeHold& hold : recipe.holds) add(work, "mask", hold.mask);
+  work.held = holdWords(recipe.holds);
   add(work, "painter", recipe.painter);
   add(work, "start", recipe.start);
   add(work, "network", recipe.network);
@@ -335,6 +337,7 @@ std::vector<std::string> differences(const PastWork& a, const PastWork& b) {
   tell("command", a.command, b.command);
   tell("after", a.after, b.after);
   tell("mask", a.mask, b.mask);
+  tell("held", a.held, b.held);
   addFiles(a, b, all);
   for (const SettingText& s : a.settings) {
     if (const SettingText* other = settingNamed(b, s.info.name))

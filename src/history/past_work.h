@@ -34,6 +34,7 @@ struct PastWork {
   std::vector<PastInput> inputs;               // photos, the clip or swatches first
   std::string after;  // references or swatches in words; the look's name where it was one
   std::string mask;   // "inside sky.png", or empty
+  std::string held;   // "holding faces 85", or empty
   std::vector<SettingText> settings;
   std::string version;
   bool finished = true;

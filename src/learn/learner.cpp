@@ -186,7 +186,7 @@ struct Learner::Impl {
 
   void holdToPainting(const Draw& d) {
     const Image piece = pieceOf(d.lesson->painting, d);
-    easel->hold(piece, kShownLikeness);
+    easel->hold(piece, {kShownLikeness});
     easel->holdPixels(piece, Image(settings.side, settings.side, 1, 1.0F), kShown);
   }
 
@@ -219,7 +219,7 @@ struct Learner::Impl {
     if (!d.lesson->painting.empty()) {
       holdToPainting(d);
     } else {
-      easel->hold(pieceOf(d.lesson->drawing, d), d.lesson->likeness);
+      easel->hold(pieceOf(d.lesson->drawing, d), {d.lesson->likeness});
       if (d.lesson->before.empty())
         holdToShifted(d);
       else

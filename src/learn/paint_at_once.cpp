@@ -97,7 +97,7 @@ PaintResult paintAtOnce(const PainterChoice& painters, const PaintInputs& inputs
   result.photo = sized(photo, plan.size());
   Image current = paintedRegions(painters, regions, sized(photo, plan.working));
   const Enlarging enlarging{regions, plan.enlarging.empty() ? Image() : drawingOf(regions, result.photo),
-                            likenessOf(regions), settings.stroke, settings.seed};
+                            Likeness{likenessOf(regions)}, settings.stroke, settings.seed};
   double done = 0;
   for (std::size_t stage = 0; stage < plan.enlarging.size(); ++stage) {
     // The first one begins softened, as an optimised painting does.

@@ -26,6 +26,8 @@ struct BandShape {
 struct KeptActivation {
   std::shared_ptr<const std::byte[]> data;
   std::size_t size = 0;  // bytes
+  // What a difference from it counts at each position of the band; empty: 1 everywhere.
+  std::vector<float> weights;
 };
 
 // Where the gradient with respect to one band's activations is put; valid inside the callback of
@@ -45,7 +47,8 @@ class BandGradient {
   // += values[i] at positions[i] (row-major position numbers). Values n x C.
   virtual void addAt(std::span<const int> positions, std::span<const float> values) = 0;
 
-  // += scale * (a - kept), with what Evaluator::keep returned for this band.
+  // += scale * (a - kept), with what Evaluator::keep returned for this band; times the weight of the position
+  // where kept has weights.
   virtual void addDifference(const KeptActivation& kept, float scale) = 0;
 };
 

@@ -47,7 +47,8 @@ class Evaluator {
   std::vector<float> activations(std::size_t band) const;                             // P x C
   std::vector<float> gather(std::size_t band, std::span<const int> positions) const;  // n x C
   KeptActivation keep(std::size_t band) const;
-  double squaredDistance(std::size_t band, const KeptActivation& kept) const;  // sum over all values
+  // The sum over all values, each by its position's weight.
+  double squaredDistance(std::size_t band, const KeptActivation& kept) const;
   // D x P: inner products with directions (D x C).
   std::vector<float> project(std::size_t band, std::span<const float> directions);
 

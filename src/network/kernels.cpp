@@ -84,12 +84,31 @@ void differenceRow(std::uint16_t* to, const std::uint16_t* a, const std::uint16_
 
 }  // namespace
 
-double squaredDifference(const Buffer& a, const Buffer& b) {
+namespace {
+
+template <typename T>
+float weightedSquares(const T* a, const T* b, std::span<const float> weights, std::size_t inner) {
+  float sum = 0;
+  for (std::size_t x = 0; x < weights.size(); ++x) {
+    if (weights[x] > 0) sum += weights[x] * squaredRow(a + x * inner, b + x * inner, inner);
+  }
+  return sum;
+}
+
+}  // namespace
+
+double squaredDifference(const Buffer& a, const Buffer& b, std::span<const float> weights) {
   const Layout& layout = a.layout;
   const int rows = layout.blocks * layout.height;
   std::vector<float> partial(rows);
   parallelFor(rows, [&](int r) {
     const std::size_t at = layout.row(0, r);
+    if (!weights.empty()) {
+      const auto own = weights.subspan(cellAt(0, r % layout.height, layout.width), layout.width);
+      partial[r] = a.half ? weightedSquares(a.bf16() + at, b.bf16() + at, own, layout.inner)
+                          : weightedSquares(a.full() + at, b.full() + at, own, layout.inner);
+      return;
+    }
     partial[r] = a.half ? squaredRow(a.bf16() + at, b.bf16() + at, layout.rowSize())
                         : squaredRow(a.full() + at, b.full() + at, layout.rowSize());
   });

@@ -69,8 +69,9 @@ inline std::size_t bytesOf(const Buffer& buffer) {
 // gradient = activation > 0 ? gradient + extra : 0; extra may be null.
 void maskByRelu(const Buffer& gradient, const void* extra, const Buffer& activation);
 
-// Sum of squared differences of two buffers of one layout.
-double squaredDifference(const Buffer& a, const Buffer& b);
+// Sum of squared differences of two buffers of one layout, times the weights of their positions where there
+// are any.
+double squaredDifference(const Buffer& a, const Buffer& b, std::span<const float> weights = {});
 
 // to = scale * (a - b), or += with accumulate; all of one layout.
 void scaledDifference(const Buffer& to, const Buffer& a, const Buffer& b, float scale, bool accumulate);

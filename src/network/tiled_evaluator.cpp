@@ -89,7 +89,8 @@ class TiledEvaluator final : public EvaluatorEngine {
   }
 
   double squaredDistance(std::size_t band, const KeptActivation& kept) override {
-    if (!distance_ || watched_.data != kept.data || watchedBand_ != band) {
+    if (!distance_ || watched_.data != kept.data || watched_.weights != kept.weights ||
+        watchedBand_ != band) {
       watched_ = kept;
       watchedBand_ = band;
       distance_.reset();
@@ -158,7 +159,7 @@ class TiledEvaluator final : public EvaluatorEngine {
       std::memcpy(all.get() + filled, own.data.get(), own.size);
       filled += own.size;
     });
-    return {std::move(all), filled};
+    return {std::move(all), filled, {}};
   }
 
   std::vector<float> project(std::size_t band, std::span<const float> directions) override {
@@ -288,7 +289,7 @@ class TiledEvaluator final : public EvaluatorEngine {
       if (watching) {
         const std::size_t local = places_.at(watchedBand_).local;
         current_->clearOutside(local, coreOf(tile));
-        distance += current_->squaredDistance(local, partOf(watched_, index));
+        distance += current_->squaredDistance(local, partOf(watched_, index, tile, watchedBand_));
       }
       ++index;
     });
@@ -366,10 +367,12 @@ class TiledEvaluator final : public EvaluatorEngine {
     for (float& v : moments.mean) v *= factor;
   }
 
-  // Not a copy: it shares what it is part of.
-  KeptActivation partOf(const KeptActivation& all, std::size_t index) const {
+  // Its values are no copy: they share what they are part of.
+  KeptActivation partOf(const KeptActivation& all, std::size_t index, const Tile& tile,
+                        std::size_t band) const {
     const std::size_t size = all.size / tiling().tiles.size();
-    return {std::shared_ptr<const std::byte[]>(all.data, all.data.get() + index * size), size};
+    return {std::shared_ptr<const std::byte[]>(all.data, all.data.get() + index * size), size,
+            all.weights.empty() ? std::vector<float>{} : windowOf(tile, band, all.weights, 1)};
   }
 
   // The window's part of so many planes over a band of the whole picture.
@@ -435,9 +438,9 @@ class TiledEvaluator final : public EvaluatorEngine {
       std::copy_n(&e.values[whose[i] * channels], channels, &rows[i * channels]);
     sink.addAt(local, rows);
   }
-  void put(const Recorder::Difference& e, const Tile&, std::size_t index, std::size_t,
+  void put(const Recorder::Difference& e, const Tile& tile, std::size_t index, std::size_t band,
            BandGradient& sink) const {
-    sink.addDifference(partOf(e.kept, index), e.scale);
+    sink.addDifference(partOf(e.kept, index, tile, band), e.scale);
   }
 
   void addToPlanes(const Tile& tile, const Buffer& gradient, const MutablePlanes& planes) {

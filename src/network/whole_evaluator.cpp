@@ -497,7 +497,13 @@ class GradientSink final : public BandGradient {
 
   void addDifference(const KeptActivation& kept, float scale) override {
     const Buffer activation = bufferOf(owner_.activation(band_));
-    scaledDifference(bufferOf(dense_), activation, keptBuffer(kept, activation), scale, written_);
+    if (kept.weights.empty()) {
+      scaledDifference(bufferOf(dense_), activation, keptBuffer(kept, activation), scale, written_);
+    } else {
+      const Buffer room = bufferOf(owner_.roomFor(band_));
+      scaledDifference(room, activation, keptBuffer(kept, activation), scale, false);
+      scalePositions(bufferOf(dense_), room, kept.weights, written_);
+    }
     written_ = true;
   }
 
@@ -562,12 +568,12 @@ KeptActivation Network::keep(std::size_t band) {
   const std::size_t size = a.get_desc().get_size();
   std::shared_ptr<std::byte[]> data(new std::byte[size]);
   std::memcpy(data.get(), a.get_data_handle(), size);
-  return {std::move(data), size};
+  return {std::move(data), size, {}};
 }
 
 double Network::squaredDistance(std::size_t band, const KeptActivation& kept) {
   const Buffer buffer = bufferOf(activation(band));
-  return squaredDifference(buffer, keptBuffer(kept, buffer));
+  return squaredDifference(buffer, keptBuffer(kept, buffer), kept.weights);
 }
 
 void Network::toPlanes(const Buffer& from, const MutablePlanes& planes) {

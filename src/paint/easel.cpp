@@ -96,12 +96,6 @@ Pace paceOf(const LevelPlan& level) {
   return pace;
 }
 
-double contentWeight(double likeness, ContentKind kind) {
-  // Each 13 of likeness doubles the weight; 50 is 1 for structure.
-  const double weight = std::pow(2.0, (likeness - 50.0) / 13.0);
-  return kind == ContentKind::structure ? weight : 0.2 * weight;
-}
-
 Easel::Easel(const Chain& chain, const std::vector<RegionTargets>& regions, const LevelPlan& plan,
              const PaintSettings& settings)
     : plan_(plan), settings_(settings), contentBand_(chain.bandIndex(chain.contentBands.front())) {
@@ -149,11 +143,19 @@ void Easel::addStyles(const ReferenceTargets& targets, const Image& canvas, doub
   }
 }
 
-void Easel::hold(const Image& drawing, double likeness) {
-  const Planes shown = forwardPicture(
-      *evaluator_, toCanvas(resizePhoto(drawing, plan_.picture.width, plan_.picture.height), plan_));
-  objective_->setContent(makeContent(settings_.content, *evaluator_, contentBand_, settings_.seed),
-                         contentWeight(likeness, settings_.content));
+void Easel::hold(const Image& drawing, const Likeness& likeness) {
+  const Image canvas = toCanvas(resizePhoto(drawing, plan_.picture.width, plan_.picture.height), plan_);
+  Image more = heldMore(likeness, plan_.picture);
+  std::vector<float> weights;
+  if (!more.empty()) {
+    more = toCanvas(more, plan_);
+    weights = weightsAt(evaluator_->shape(contentBand_), more);
+  }
+  objective_->setLayout(Layout(opponentOf(canvas), more), layoutWeight(likeness.usual));
+  const Planes shown = forwardPicture(*evaluator_, canvas);
+  objective_->setContent(
+      makeContent(settings_.content, *evaluator_, contentBand_, settings_.seed, std::move(weights)),
+      contentWeight(likeness.usual, settings_.content));
 }
 
 void Easel::holdPixels(const Image& picture, const Image& strength, double weight) {

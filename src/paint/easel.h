@@ -9,6 +9,7 @@
 
 #include "image/planes.h"
 #include "paint/checkpoint.h"
+#include "paint/likeness.h"
 #include "paint/plan.h"
 #include "paint/pyramid.h"
 #include "paint/reference.h"
@@ -17,9 +18,6 @@
 #include "style/objective.h"
 
 namespace jugendstil {
-
-// The weight of the content term for a likeness from 0 to 100.
-double contentWeight(double likeness, ContentKind kind);
 
 // What a region of the picture is to be like.
 struct RegionTargets {
@@ -41,9 +39,9 @@ class Easel {
   // Takes other references than it was made with. What was held before is forgotten.
   void judgeBy(const std::vector<RegionTargets>& regions);
 
-  // The drawing that the content term keeps (of any size), and how strongly. To be called before painting,
+  // The drawing that content and layout keep (of any size), and how strongly. To be called before painting,
   // and again for each frame of a film.
-  void hold(const Image& drawing, double likeness);
+  void hold(const Image& drawing, const Likeness& likeness);
 
   // The picture that pixels are held to, and how strongly each (1 channel); both of the level's picture size.
   void holdPixels(const Image& picture, const Image& strength, double weight);

@@ -61,12 +61,17 @@ Image edgesBeyond(const Image& photo, Size smaller) {
   return edges;
 }
 
-void addDrawnEdges(Image& picture, const Image& drawing, Size smaller, double likeness) {
+void addDrawnEdges(Image& picture, const Image& drawing, Size smaller, const Likeness& likeness) {
   const Image edges = edgesBeyond(drawing, smaller);
-  const auto part = static_cast<float>(kEdges * std::min(1.0, likeness / 100));
+  const auto usual = static_cast<float>(std::min(1.0, likeness.usual / 100));
+  const Image here =
+      likeness.here.empty() ? Image() : resizedMask(likeness.here, picture.width, picture.height);
   parallelFor(picture.height, [&](int y) {
-    for (std::size_t i = picture.index(0, y, 0); i < picture.index(0, y + 1, 0); ++i)
-      picture.pixels[i] += part * edges.pixels[i];
+    for (int x = 0; x < picture.width; ++x) {
+      const float part = static_cast<float>(kEdges) * (here.empty() ? usual : here.at(x, y, 0));
+      for (std::size_t i = picture.index(x, y, 0); i < picture.index(x + 1, y, 0); ++i)
+        picture.pixels[i] += part * edges.pixels[i];
+    }
   });
 }
 
@@ -81,6 +86,13 @@ void EnlargingState::exchange(StateExchange& with) {
   if (region > 0) exchangeImage(with, out);
   with.value(search.passes);
   with.values(search.places);
+}
+
+Image coveredAt(const Likeness& likeness, std::size_t stage) {
+  if (likeness.here.empty()) return {1, 1, 1, coveredAt(likeness.usual, stage)};
+  Image covered = likeness.here;
+  for (float& v : covered.pixels) v = coveredAt(100.0 * v, stage);
+  return covered;
 }
 
 Image enlargedPainting(const Image& painting, Size to, const Enlarging& enlarging, std::size_t stage,

@@ -9,6 +9,7 @@
 #include "base/state_file.h"
 #include "image/image.h"
 #include "image/resample.h"
+#include "paint/likeness.h"
 #include "paint/regions.h"
 #include "weave/brushwork.h"
 
@@ -28,19 +29,22 @@ std::vector<BrushExample> brushExamples(const std::vector<PaintReference>& refer
 Image edgesBeyond(const Image& photo, Size smaller);
 
 // Those edges of the photo's drawing (of the picture's size) are added that a picture of the smaller size
-// cannot hold, the more the higher the likeness, 0 to 100.
-void addDrawnEdges(Image& picture, const Image& drawing, Size smaller, double likeness);
+// cannot hold, the more the higher the likeness.
+void addDrawnEdges(Image& picture, const Image& drawing, Size smaller, const Likeness& likeness);
 
 // How much of a painting's own tones and forms the references' brush-work covers (Brush::laidInto): the less
 // the higher the likeness, 0 to 100, and in each stage of enlarging, from 0, half of what it was before. The
 // tones are right by then, and what covered as much again would lead a large painting away from its proof.
 float coveredAt(double likeness, std::size_t stage);
 
+// The same where the likeness is not the same everywhere: 1 channel of the likeness's size.
+Image coveredAt(const Likeness& likeness, std::size_t stage);
+
 // What stays the same from stage to stage.
 struct Enlarging {
   const std::vector<Region>& regions;
   const Image& drawing;  // the photo as the painting draws it, of the final size or larger
-  double likeness;       // 0 to 100: how much of the drawing's edges is kept
+  const Likeness& likeness;
   double stroke;
   std::uint64_t seed;
 };

@@ -58,7 +58,7 @@ class Work {
         callbacks_(callbacks),
         plan_(planPainting({inputs.photo.width, inputs.photo.height}, settings, chain)),
         regions_(regionsOf(inputs, settings)),
-        likeness_(likenessOf(regions_)) {
+        likeness_(likenessWith(likenessOf(regions_), inputs.held, plan_.size())) {
     // Both reduced at once: a photo of many megapixels and its drawing are not to stand beside the network. A
     // proof and a larger painting look at the very same drawing as the usual one: all have the same strokes.
     Image drawing = drawingOf(regions_, rgbOf(inputs.photo));
@@ -252,7 +252,7 @@ class Work {
   const PaintCallbacks& callbacks_;
   PaintPlan plan_;
   std::vector<Region> regions_;
-  double likeness_;
+  Likeness likeness_;
   Image drawn_;       // at the working size
   Image drawnLarge_;  // at the painting's own
   std::optional<Easel> easel_;

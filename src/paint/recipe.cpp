@@ -20,7 +20,7 @@ class Parser : RecipeReader {
   PaintRecipe parse() {
     head("paint");
     allow(root(),
-          {"recipe", "command", "picture", "photo", "reference", "part", "mask", "painter", "start",
+          {"recipe", "command", "picture", "photo", "reference", "part", "hold", "mask", "painter", "start",
            "network", "settings", "painting", "result"},
           "key");
     PaintRecipe recipe;
@@ -31,6 +31,7 @@ class Parser : RecipeReader {
     recipe.network = network();
     recipe.references = references();
     recipe.parts = parts();
+    recipe.holds = holds();
     recipe.mask = mask();
     settings("settings", paintSettingTable(), [&](const std::string& name, const std::string& value) {
       setPaintSetting(recipe.settings, name, value);
@@ -81,7 +82,7 @@ std::string paintRecipeText(const PaintRecipe& recipe, const fs::path& folder) {
   if (!recipe.picture.empty()) out += fmt::format("picture = {}\n", tomlText(recipe.picture));
   if (recipe.photo) out += "\n[photo]\n" + inputLines(*recipe.photo, folder);
   out += sharedBlocks("reference", recipe.references, folder) + partBlocks(recipe.parts, folder) +
-         maskBlock(recipe.mask, folder);
+         holdBlocks(recipe.holds, folder) + maskBlock(recipe.mask, folder);
   if (recipe.painter) out += "\n[painter]\n" + inputLines(*recipe.painter, folder);
   if (recipe.start) out += "\n[start]\n" + inputLines(*recipe.start, folder);
   if (recipe.network) out += "\n[network]\n" + inputLines(*recipe.network, folder);

@@ -34,6 +34,7 @@ struct PaintRecipe {
   std::optional<RecipeInput> photo;
   std::vector<RecipeInput> references;
   std::vector<RecipePart> parts;
+  std::vector<RecipeHold> holds;
   std::optional<RecipeMask> mask;
   std::optional<RecipeInput> painter;  // that paints at once, or begins where there are references
   std::optional<RecipeInput> start;    // where settings.start is a file

@@ -5,6 +5,7 @@
 #include <vector>
 
 #include "paint/basis.h"
+#include "paint/likeness.h"
 
 namespace jugendstil {
 
@@ -21,6 +22,7 @@ struct PaintInputs {
   Image inside{};  // 1 channel, any size: painted where it is white, the photo elsewhere; empty: everywhere
   Image start{};   // RGB: what is painted over where settings.start is a file; its middle is cut to the
                    // photo's format
+  std::vector<HeldPart> held{};  // parts with likenesses of their own
 };
 
 // One part with what it is painted from.

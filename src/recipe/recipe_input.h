@@ -3,6 +3,7 @@
 #pragma once
 
 #include <filesystem>
+#include <optional>
 #include <string>
 
 namespace jugendstil {
@@ -21,6 +22,12 @@ struct RecipeInput {
 struct RecipePart {
   RecipeInput mask;
   RecipeInput reference;
+};
+
+// A part whose drawing is held by a likeness of its own.
+struct RecipeHold {
+  std::optional<RecipeInput> mask;  // none: the photo's faces
+  double likeness = 0;              // 0 to 100
 };
 
 // Work goes on only where the mask is white, or only where it is black.

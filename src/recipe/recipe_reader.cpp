@@ -102,6 +102,21 @@ std::vector<RecipePart> RecipeReader::parts() const {
   return all;
 }
 
+std::vector<RecipeHold> RecipeReader::holds() const {
+  std::vector<RecipeHold> all;
+  for (const toml::table* table : blocks("hold")) {
+    allow(*table, {"file", "checksum", "faces", "likeness"}, "key");
+    const double likeness = number(*table, "likeness", -1);
+    if (!(likeness >= 0 && likeness <= 100))
+      fail(table->source(), "\"hold\" needs a likeness from 0 to 100, like likeness = 85");
+    if (truth(*table, "faces", false))
+      all.push_back({std::nullopt, likeness});
+    else
+      all.push_back({inputIn(*table, "hold"), likeness});
+  }
+  return all;
+}
+
 std::optional<RecipeMask> RecipeReader::mask() const {
   const toml::table* table = tableOf(root().get("mask"), "mask");
   if (table == nullptr) return std::nullopt;

@@ -35,6 +35,7 @@ class RecipeReader : protected TomlReader {
   std::vector<RecipeInput> sharedInputs(const char* name) const;
   std::vector<RecipeInput> references() const { return sharedInputs("reference"); }
   std::vector<RecipePart> parts() const;           // [[part]]
+  std::vector<RecipeHold> holds() const;           // [[hold]]
   std::optional<RecipeMask> mask() const;          // [mask]
   std::optional<PieceResult> pieceResult() const;  // [result]
   // Calls set(name, value) for all that [table] holds.

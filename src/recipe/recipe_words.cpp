@@ -18,6 +18,14 @@ std::string referenceWords(const std::vector<RecipeInput>& references, const std
   return text;
 }
 
+std::string holdWords(const std::vector<RecipeHold>& holds) {
+  std::string text;
+  for (const RecipeHold& h : holds)
+    text += fmt::format("{} {} {}", text.empty() ? "holding" : " and",
+                        h.mask ? h.mask->path.filename().string() : "faces", h.likeness);
+  return text;
+}
+
 std::string maskWords(const std::optional<RecipeMask>& mask) {
   if (!mask) return {};
   return (mask->inside ? "inside " : "outside ") + mask->file.path.filename().string();

@@ -14,6 +14,9 @@ namespace jugendstil {
 std::string referenceWords(const std::vector<RecipeInput>& references,
                            const std::vector<RecipePart>& parts = {});
 
+// "holding face.png 85 and faces 90"; empty where there are none.
+std::string holdWords(const std::vector<RecipeHold>& holds);
+
 // "inside sky.png"; empty where there is none.
 std::string maskWords(const std::optional<RecipeMask>& mask);
 

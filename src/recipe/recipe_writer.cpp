@@ -89,6 +89,14 @@ std::string partBlocks(const std::vector<RecipePart>& parts, const fs::path& fol
   return out;
 }
 
+std::string holdBlocks(const std::vector<RecipeHold>& holds, const fs::path& folder) {
+  std::string out;
+  for (const RecipeHold& h : holds)
+    out += "\n[[hold]]\n" + (h.mask ? inputLines(*h.mask, folder) : "faces = true\n") +
+           fmt::format("likeness = {}\n", h.likeness);
+  return out;
+}
+
 std::string maskBlock(const std::optional<RecipeMask>& mask, const fs::path& folder) {
   if (!mask) return {};
   return "\n[mask]\n" + inputLines(mask->file, folder) +

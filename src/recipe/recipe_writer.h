@@ -26,10 +26,11 @@ std::string portablePath(const std::filesystem::path& path, const std::filesyste
 // A table's lines for a file of that folder's recipe.
 std::string inputLines(const RecipeInput& input, const std::filesystem::path& folder);
 
-// [[name]] with a share, [[part]], [mask] and [result] with an empty line before each.
+// [[name]] with a share, [[part]], [[hold]], [mask] and [result] with an empty line before each.
 std::string sharedBlocks(const char* name, const std::vector<RecipeInput>& inputs,
                          const std::filesystem::path& folder);
 std::string partBlocks(const std::vector<RecipePart>& parts, const std::filesystem::path& folder);
+std::string holdBlocks(const std::vector<RecipeHold>& holds, const std::filesystem::path& folder);
 std::string maskBlock(const std::optional<RecipeMask>& mask, const std::filesystem::path& folder);
 std::string pieceResultBlock(const std::optional<PieceResult>& result);
 

@@ -69,10 +69,12 @@ std::vector<float> plusTransposed(const std::vector<float>& a, std::size_t n) {
 // divided by its sum; compared with the photo's by the mean over columns of the L1 distance.
 class StructureContent final : public Content {
  public:
-  StructureContent(Evaluator& photo, std::size_t band, std::uint64_t seed) : band_(band) {
+  StructureContent(Evaluator& photo, std::size_t band, std::uint64_t seed, const std::vector<float>& weights)
+      : band_(band) {
     const BandShape shape = photo.shape(band);
     channels_ = shape.channels;
     positions_ = scatter(shape.height, shape.width, kPositions, seed);
+    for (const int p : positions_) weights_.push_back(weights.empty() ? 1.0F : weights[p]);
     compare(photo);
     target_ = distances_;
   }
@@ -86,7 +88,7 @@ class StructureContent final : public Content {
       float sum = 0;
 #pragma omp simd reduction(+ : sum)
       for (std::size_t j = 0; j < n; ++j) sum += std::fabs(distances_[at + j] - target_[at + j]);
-      rows[i] = sum;
+      rows[i] = weights_[i] * sum;
     });
     double total = 0;
     for (const double r : rows) total += r;
@@ -95,12 +97,12 @@ class StructureContent final : public Content {
 
   void addGradient(double weight, BandGradient& gradient) const override {
     const std::size_t n = positions_.size();
-    const auto unit = static_cast<float>(weight / static_cast<double>(n));
     // The distance matrix before division is symmetric, so rows serve as columns throughout.
     // d/dS of S/sum(S): (g - <g, D>) / sum.
     std::vector<float> slope(n * n);
     parallelFor(n, [&](std::size_t row) {
       const std::size_t at = row * n;
+      const auto unit = static_cast<float>(weight / static_cast<double>(n)) * weights_[row];
       float inner = 0;
 #pragma omp simd reduction(+ : inner)
       for (std::size_t j = 0; j < n; ++j) {
@@ -176,6 +178,7 @@ class StructureContent final : public Content {
   std::size_t band_;
   std::size_t channels_ = 0;
   std::vector<int> positions_;
+  std::vector<float> weights_;  // of each
   std::vector<float> target_;
   std::vector<float> unitRows_;
   std::vector<float> lengths_;
@@ -183,10 +186,12 @@ class StructureContent final : public Content {
   std::vector<float> sums_;
 };
 
-// |a - p|^2 / |p|^2.
+// |a - p|^2 / |p|^2, the differences by their positions' weights.
 class FeaturesContent final : public Content {
  public:
-  FeaturesContent(Evaluator& photo, std::size_t band) : band_(band), target_(photo.keep(band)) {
+  FeaturesContent(Evaluator& photo, std::size_t band, std::vector<float> weights)
+      : band_(band), target_(photo.keep(band)) {
+    target_.weights = std::move(weights);
     for (const float v : photo.activations(band)) norm_ += 1.0 * v * v;
     norm_ = std::max(norm_, 1e-12);
   }
@@ -205,10 +210,11 @@ class FeaturesContent final : public Content {
 
 }  // namespace
 
-std::unique_ptr<Content> makeContent(ContentKind kind, Evaluator& photo, std::size_t band,
-                                     std::uint64_t seed) {
-  if (kind == ContentKind::features) return std::make_unique<FeaturesContent>(photo, band);
-  return std::make_unique<StructureContent>(photo, band, seed);
+std::unique_ptr<Content> makeContent(ContentKind kind, Evaluator& photo, std::size_t band, std::uint64_t seed,
+                                     std::vector<float> weights) {
+  if (kind == ContentKind::features)
+    return std::make_unique<FeaturesContent>(photo, band, std::move(weights));
+  return std::make_unique<StructureContent>(photo, band, seed, weights);
 }
 
 }  // namespace jugendstil

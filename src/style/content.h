@@ -32,8 +32,8 @@ class Content {
 };
 
 // Remembers the evaluator's last forward pass, which is of the photo. The seed places the positions at
-// which `structure` compares.
-std::unique_ptr<Content> makeContent(ContentKind kind, Evaluator& photo, std::size_t band,
-                                     std::uint64_t seed);
+// which `structure` compares. Weights, where there are any, say what each position of the band counts.
+std::unique_ptr<Content> makeContent(ContentKind kind, Evaluator& photo, std::size_t band, std::uint64_t seed,
+                                     std::vector<float> weights = {});
 
 }  // namespace jugendstil

@@ -9,6 +9,7 @@
 #include "base/error.h"
 #include "base/number.h"
 #include "base/parallel.h"
+#include "style/softened.h"
 
 namespace jugendstil {
 
@@ -41,48 +42,11 @@ void Objective::exchange(StateExchange& with) {
   for (Style& style : styles_) style.measure->exchange(with);
 }
 
-namespace {
-
-// Means of two by two values; sides are even.
-void halve(const std::vector<float>& plane, int width, int height, std::vector<float>& half) {
-  const std::size_t w = width;
-  half.resize(plane.size() / 4);
-  parallelFor(height / 2, [&](int y) {
-    const float* upper = plane.data() + 2 * w * y;
-    const float* lower = upper + w;
-    float* out = half.data() + y * (w / 2);
-    for (std::size_t x = 0; x < w / 2; ++x)
-      out[x] = 0.25F * (upper[2 * x] + upper[2 * x + 1] + lower[2 * x] + lower[2 * x + 1]);
-  });
-}
-
-// [1 2 1] / 4 along both axes, nothing outside: a symmetric matrix, so it is its own transpose.
-void soften(std::vector<float>& plane, int width, int height, std::vector<float>& scratch) {
-  const std::size_t w = width;
-  scratch.resize(plane.size());
-  parallelFor(height, [&](int y) {
-    const float* row = plane.data() + y * w;
-    float* out = scratch.data() + y * w;
-    for (std::size_t x = 0; x < w; ++x)
-      out[x] = 0.5F * row[x] + 0.25F * ((x > 0 ? row[x - 1] : 0.0F) + (x + 1 < w ? row[x + 1] : 0.0F));
-  });
-  parallelFor(height, [&](int y) {
-    const float* row = scratch.data() + y * w;
-    float* out = plane.data() + y * w;
-    for (std::size_t x = 0; x < w; ++x)
-      out[x] =
-          0.5F * row[x] + 0.25F * ((y > 0 ? *(row + x - w) : 0.0F) + (y + 1 < height ? row[x + w] : 0.0F));
-  });
-}
-
-}  // namespace
-
 double Objective::heldDistance(const Planes& picture, Planes& gradient) {
   const int width = picture.width / 2;
   const int height = picture.height / 2;
   const double scale = heldWeight_ / static_cast<double>(heldStrength_.size());
-  // Each value stands for four pixels, a quarter of it for each.
-  const auto factor = static_cast<float>(2 * scale / 4);
+  const auto factor = static_cast<float>(2 * scale);
   std::vector<float> d;
   std::vector<float> scratch;
   double sum = 0;
@@ -97,12 +61,7 @@ double Objective::heldDistance(const Planes& picture, Planes& gradient) {
       d[i] *= factor * heldStrength_[i];
     }
     soften(d, width, height, scratch);
-    const std::size_t w = picture.width;
-    parallelFor(picture.height, [&](int y) {
-      const float* from = d.data() + y / 2 * (w / 2);
-      float* to = gradient.plane[c].data() + y * w;
-      for (std::size_t x = 0; x < w; ++x) to[x] += from[x / 2];
-    });
+    addUnhalved(d, picture.width, 1, gradient.plane[c]);
     sum += plane;
   }
   return scale * sum;
@@ -111,6 +70,11 @@ double Objective::heldDistance(const Planes& picture, Planes& gradient) {
 void Objective::setContent(std::unique_ptr<Content> content, double weight) {
   content_ = std::move(content);
   weights_.content = weight;
+}
+
+void Objective::setLayout(Layout layout, double weight) {
+  layout_ = std::move(layout);
+  layoutWeight_ = weight;
 }
 
 void Objective::setHeld(const Held& held, double weight) {
@@ -154,6 +118,7 @@ LossTerms Objective::evaluate(Planes& picture, std::uint64_t step, Planes& gradi
     const double weight = weights_.colour * colour.share;
     if (weight > 0) terms.colour += weight * colour.term->evaluate(picture, weight, step, gradient);
   }
+  if (layoutWeight_ > 0) terms.content += layoutWeight_ * layout_->evaluate(picture, layoutWeight_, gradient);
   if (heldWeight_ > 0) terms.held = heldDistance(picture, gradient);
   return terms;
 }

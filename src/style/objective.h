@@ -4,11 +4,13 @@
 
 #include <array>
 #include <memory>
+#include <optional>
 #include <vector>
 
 #include "image/planes.h"
 #include "network/evaluator.h"
 #include "style/content.h"
+#include "style/layout.h"
 #include "style/measure.h"
 #include "style/surface.h"
 
@@ -73,6 +75,9 @@ class Objective {
   // Another drawing to keep, with its weight; the evaluator has just seen it.
   void setContent(std::unique_ptr<Content> content, double weight);
 
+  // A layout to keep beside it, with its weight; it counts as content, too. None is kept at first.
+  void setLayout(Layout layout, double weight);
+
   // Adds weight times the mean over pixels of strength times squared distance, both pictures halved and
   // softened: forms and colours are held, while the finest grain, which no motion carries whole, stays free
   // to be painted anew. Throws Error for another size.
@@ -89,6 +94,8 @@ class Objective {
   std::size_t contentBand_;
   std::vector<Colour> colours_;
   ObjectiveWeights weights_;
+  std::optional<Layout> layout_;
+  double layoutWeight_ = 0;
   // At half the size.
   std::array<std::vector<float>, 3> held_;
   std::vector<float> heldStrength_;

@@ -65,7 +65,7 @@ void Brush::goOnFinding(PatchSearchState& state, const Image& soft, std::uint64_
   goOnSearching(state, PatchGuide(opponentOf(soft)), guides_, seed, progress);
 }
 
-Image Brush::laidInto(const Image& soft, const std::vector<PatchMatch>& places, float covered) const {
+Image Brush::laidInto(const Image& soft, const std::vector<PatchMatch>& places, const Image& covered) const {
   Planes picture = opponentOf(soft);
   const auto weights = falloff();
   const int columns = nodesAlong(picture.width);
@@ -78,7 +78,8 @@ Image Brush::laidInto(const Image& soft, const std::vector<PatchMatch>& places, 
     const std::size_t from =
         fine.index(std::clamp(place.x + dx, 0, fine.width - 1), std::clamp(place.y + dy, 0, fine.height - 1));
     const float weight = weights[std::abs(dx)] * weights[std::abs(dy)] / (kGoodFit + place.cost);
-    const float covers = covered * kCoveringFit / (kCoveringFit + place.cost);
+    const float most = covered.at(i * covered.width / columns, j * covered.height / rows, 0);
+    const float covers = most * kCoveringFit / (kCoveringFit + place.cost);
     for (std::size_t c = 0; c < 3; ++c)
       laid.sum[c] += weight * (fine.plane[c][from] - (1 - covers) * softExample.plane[c][from]);
     laid.weights += weight;

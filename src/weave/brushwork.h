@@ -39,11 +39,11 @@ class Brush {
                    const std::function<void()>& progress) const;
 
   // The picture with what the examples' fine versions have more than their soft ones at these places,
-  // overlapping ones averaged by how well they fit. Of the picture itself `covered`, from 0 to 1, gives way
-  // to the soft example where that fits without fault, and the less the worse it fits: an example's own
-  // tones and colours stand where it has something alike, and the picture's forms stay where it has not.
-  // Values may leave [0, 1].
-  Image laidInto(const Image& soft, const std::vector<PatchMatch>& places, float covered) const;
+  // overlapping ones averaged by how well they fit. Of the picture itself `covered` (1 channel of any size,
+  // stretched over it, from 0 to 1) gives way to the soft example where that fits without fault, and the less
+  // the worse it fits: an example's own tones and colours stand where it has something alike, and the
+  // picture's forms stay where it has not. Values may leave [0, 1].
+  Image laidInto(const Image& soft, const std::vector<PatchMatch>& places, const Image& covered) const;
 
  private:
   struct Example {

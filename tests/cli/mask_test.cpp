@@ -124,7 +124,45 @@ TEST_F(MaskProgram, PaintsPartsAfterTheirOwnReferencesWithLayersChartAndStrip) {
   EXPECT_EQ(contentOf(folder / "again.png"), contentOf(folder / "out.png"));
 }
 
+TEST_F(MaskProgram, HoldsPartsByTheirOwnLikenessAndTheRecipeRemembersThem) {
+  const auto painted = [&](std::vector<std::string> words, const char* output) {
+    words.insert(words.begin(), {"paint", "photo.png", "--after", "ref.png", "--likeness", "0", "--levels",
+                                 "1", "--steps", "9", "-o", output});
+    const RunResult r = run(words);
+    EXPECT_EQ(r.code, 0) << r.err;
+    return readPicture(folder / output).image;
+  };
+  const Image free = painted({}, "free.png");
+  const Image held = painted({"--hold", "left.svg=100"}, "held.png");
+  EXPECT_NE(held.pixels, free.pixels);
+  const std::string recipe = contentOf(folder / "held.recipe.toml");
+  EXPECT_NE(recipe.find("[[hold]]\nfile = 'left.svg'"), std::string::npos) << recipe;
+  EXPECT_NE(recipe.find("likeness = 100"), std::string::npos);
+  ASSERT_EQ(run({"redo", "held.recipe.toml", "-o", "again.png"}).code, 0);
+  EXPECT_EQ(contentOf(folder / "again.png"), contentOf(folder / "held.png"));
+  EXPECT_NE(run({"history", "."}).out.find("holding left.svg 100"), std::string::npos);
+}
+
+TEST_F(MaskProgram, FindsFaces) {
+  expectError({"mask", "photo.png", "-o", "m.png", "--faces"}, 1, "no face was found");
+  const RunResult none = run(paintWords({"--after", "ref.png", "--hold", "faces=85"}));
+  EXPECT_EQ(none.code, 0) << none.err;
+  EXPECT_NE(none.err.find("no face was found"), std::string::npos) << none.err;
+  std::filesystem::copy_file(testing_support::sourceFolder() / "tests/data/face.png", folder / "face.png");
+  ASSERT_EQ(run({"mask", "face.png", "-o", "face-mask.png", "--faces"}).code, 0);
+  const Image made = readMask(folder / "face-mask.png", 270, 180);
+  EXPECT_EQ(made.at(142, 86, 0), 1.0F);
+  EXPECT_EQ(made.at(20, 86, 0), 0.0F);
+  const RunResult dry =
+      run({"paint", "face.png", "--after", "ref.png", "--hold", "faces=85", "-o", "f.png", "--dry-run"});
+  EXPECT_NE(dry.out.find("hold faces by a likeness of 85"), std::string::npos) << dry.out << dry.err;
+}
+
 TEST_F(MaskProgram, PaintingWithMasksSaysWhatIsWrong) {
+  expectError(paintWords({"--after", "ref.png", "--hold", "left.svg"}), 2, "hand.png=85");
+  expectError(paintWords({"--after", "ref.png", "--hold", "left.svg=120"}), 2, "--hold");
+  expectError(paintWords({"--after", "ref.png", "--hold", "none.png=80"}), 1, "none.png");
+  expectError(paintWords({"--quick", "--after", "ref.png", "--hold", "left.svg=80"}), 2, "--hold goes with");
   expectError(paintWords({"--after", "ref.png", "--inside", "left.svg", "--outside", "left.svg"}), 2,
               "one of them");
   expectError(paintWords({"--part", "left.svg"}), 2, "sky.png=evening.jpg");

@@ -219,6 +219,21 @@ TEST(Evaluator, GradientTermsAddUp) {
   });
   for (std::size_t i = 0; i < linear.size(); ++i)
     EXPECT_NEAR(twice[i], 2 * linear[i], 1e-3F + 1e-4F * std::fabs(linear[i]));
+  // A difference from nothing, by weights: as the same values at every position.
+  const auto plain = run([&](std::size_t, BandGradient& s) {
+    KeptActivation weighted{std::shared_ptr<const std::byte[]>(new std::byte[kept.size]()), kept.size,
+                            std::vector<float>(positions, 0.0F)};
+    for (std::size_t i = 0; i < positions; i += 3) weighted.weights[i] = 2;
+    s.addDifference(weighted, 0.5F);
+  });
+  std::vector<int> third;
+  std::vector<float> own;
+  const std::vector<float> all = evaluator.activations(1);
+  for (std::size_t i = 0; i < positions; i += 3) {
+    third.push_back(static_cast<int>(i));
+    own.insert(own.end(), all.begin() + i * channels, all.begin() + (i + 1) * channels);
+  }
+  EXPECT_LT(relativeError(plain, run([&](std::size_t, BandGradient& s) { s.addAt(third, own); })), 1e-5);
   std::vector<float> directions(2 * channels, 0.0F);
   directions[4] = 1;
   directions[channels + 9] = 3;

@@ -150,18 +150,30 @@ TEST_F(Tiled, StatisticsAndValuesAreTheSame) {
   }
 }
 
+std::vector<float> unevenWeights(int positions) {
+  std::vector<float> weights(positions);
+  for (int i = 0; i < positions; ++i) weights[i] = static_cast<float>(i % 7) / 2;
+  return weights;
+}
+
 TEST_F(Tiled, DistancesToWhatWasKeptAreTheSamePassAfterPass) {
   show(both.whole, picture);
   show(both.tiled, picture);
   const KeptActivation whole = both.whole.keep(1);
   const KeptActivation tiled = both.tiled.keep(1);
   EXPECT_EQ(both.tiled.squaredDistance(1, tiled), 0);
+  KeptActivation weightedWhole = whole;
+  KeptActivation weightedTiled = tiled;
+  weightedWhole.weights = weightedTiled.weights = unevenWeights(both.whole.shape(1).positions());
   for (const unsigned seed : {5U, 6U}) {
     const Planes other = planesOf(128, 96, seed);
     show(both.whole, other);
     show(both.tiled, other);
     const double wanted = both.whole.squaredDistance(1, whole);
     EXPECT_NEAR(both.tiled.squaredDistance(1, tiled), wanted, 1e-4 * wanted);
+    const double weighted = both.whole.squaredDistance(1, weightedWhole);
+    EXPECT_GT(std::abs(weighted - wanted), 0.01 * wanted);
+    EXPECT_NEAR(both.tiled.squaredDistance(1, weightedTiled), weighted, 1e-4 * weighted);
     // Statistics asked before are of this pass too.
     EXPECT_LT(apart(both.whole.gram(2), both.tiled.gram(2)), 1e-5);
   }
@@ -187,7 +199,11 @@ void fillAll(Evaluator& evaluator, const KeptActivation& kept, std::size_t band,
   std::vector<float> values(2 * positions);
   for (std::size_t i = 0; i < values.size(); ++i) values[i] = std::cos(static_cast<float>(i));
   sink.addProjected(directions, values);
-  if (band == 1) sink.addDifference(kept, 0.03F);
+  if (band != 1) return;
+  sink.addDifference(kept, 0.03F);
+  KeptActivation weighted = kept;
+  weighted.weights = unevenWeights(shape.positions());
+  sink.addDifference(weighted, 0.02F);
 }
 
 Planes gradientOf(Evaluator& evaluator, const Planes& picture, const Planes& before) {

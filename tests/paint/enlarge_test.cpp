@@ -56,8 +56,8 @@ TEST(Enlarging, EachPartHasItsOwnBrushwork) {
   // Strokes of a reference of 90 x 90 keep their size beside 80 x 60 at this one.
   const double stroke = 90 / std::sqrt(80.0 * 60.0);
   EnlargingState state;
-  const Image out =
-      enlargedPainting(small, {80, 60}, {regions, blank, 50, stroke, 1}, 0, state, [&] { ++asked; });
+  const Image out = enlargedPainting(small, {80, 60}, {regions, blank, Likeness{50}, stroke, 1}, 0, state,
+                                     [&] { ++asked; });
   EXPECT_EQ(asked, kSearchPasses);
   const Image soft = resample(small, 80, 60);
   for (const int from : {0, 44}) {
@@ -72,8 +72,8 @@ TEST(Enlarging, TheLowerTheLikenessTheMoreIsCovered) {
   const Image blank(64, 64, 3, 0.5F);
   const auto tone = [&](double likeness) {
     EnlargingState state;
-    return enlargedPainting(Image(32, 32, 3, 0.6F), {64, 64}, {regions, blank, likeness, 1, 1}, 0, state,
-                            kGoOn)
+    return enlargedPainting(Image(32, 32, 3, 0.6F), {64, 64}, {regions, blank, Likeness{likeness}, 1, 1}, 0,
+                            state, kGoOn)
         .at(32, 32, 0);
   };
   EXPECT_LT(tone(0), tone(50));
@@ -81,6 +81,19 @@ TEST(Enlarging, TheLowerTheLikenessTheMoreIsCovered) {
   EXPECT_LT(tone(100), 0.595F);
   EXPECT_GT(tone(0), 0.499F);
   EXPECT_EQ(coveredAt(50, 2), coveredAt(50, 0) / 4);
+}
+
+TEST(Enlarging, WhatIsHeldIsCoveredLessThanWhatIsBesideIt) {
+  std::vector<Region> regions(1);
+  regions[0].basis.references.push_back({Image(64, 64, 3, 0.5F), 1});
+  const Image blank(64, 64, 3, 0.5F);
+  Image left(64, 64, 1);
+  for (int y = 0; y < 64; ++y) std::fill_n(&left.at(0, y, 0), 32, 1.0F);
+  const Likeness likeness = likenessWith(0, {{left, 100}}, {64, 64});
+  EnlargingState state;
+  const Image out =
+      enlargedPainting(Image(32, 32, 3, 0.6F), {64, 64}, {regions, blank, likeness, 1, 1}, 0, state, kGoOn);
+  EXPECT_GT(out.at(8, 32, 0), out.at(56, 32, 0) + 0.03F);
 }
 
 TEST(Enlarging, LikenessKeepsThePhotosEdges) {
@@ -95,7 +108,8 @@ TEST(Enlarging, LikenessKeepsThePhotosEdges) {
   const Image small = resample(drawing, 30, 30);
   const auto step = [&](double likeness) {
     EnlargingState state;
-    const Image out = enlargedPainting(small, {64, 64}, {regions, drawing, likeness, 1, 1}, 0, state, kGoOn);
+    const Image out =
+        enlargedPainting(small, {64, 64}, {regions, drawing, Likeness{likeness}, 1, 1}, 0, state, kGoOn);
     return out.at(32, 30, 0) - out.at(31, 30, 0);
   };
   EXPECT_LT(step(0), step(50));

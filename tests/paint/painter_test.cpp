@@ -17,6 +17,7 @@
 #include "paint/easel.h"
 #include "paint/estimate.h"
 #include "paint/reference.h"
+#include "style/layout.h"
 #include "support/support.h"
 #include "weave/patch_search.h"
 
@@ -223,7 +224,7 @@ TEST(Painter, InTilesThePaintingIsTheSame) {
     Easel easel(chain,
                 measureReferences(chain, reference(), level.picture, 1, settings.measure, Precision::full),
                 level, settings);
-    easel.hold(photo, 50);
+    easel.hold(photo, {50});
     LevelRun run(easel, photo);
     LossTerms loss;
     for (int s = 0; s < level.steps; ++s) run.step(s, level.steps, static_cast<std::uint64_t>(s), loss);
@@ -262,6 +263,25 @@ TEST(Painter, MoreLikenessStaysCloserToTheDrawing) {
   }
   EXPECT_GT(content[0], content[1]);
   EXPECT_GT(content[1], content[2]);
+}
+
+TEST(Painter, WhatIsHeldKeepsItsLayoutAndTheRestIsFree) {
+  const Image photo = sample(128, 96);
+  PaintSettings settings = quick();
+  settings.likeness = 0;
+  Image left(128, 96, 1);
+  for (int y = 0; y < 96; ++y) std::fill_n(&left.at(0, y, 0), 64, 1.0F);
+  const auto apart = [&](const PaintInputs& inputs, int x) {
+    const Image painting = paint(smallChain(), inputs, settings, {}).painting;
+    const auto part = [&](const Image& image) { return opponentOf(crop(image, x, 0, 48, 96)); };
+    Planes unused(48, 96);
+    return Layout(part(photo)).evaluate(part(painting), 1, unused);
+  };
+  const PaintInputs free{photo, reference()};
+  PaintInputs held = free;
+  held.held.push_back({left, 95});
+  EXPECT_LT(apart(held, 0), 0.8 * apart(free, 0));
+  EXPECT_GT(apart(held, 80), 0.85 * apart(free, 80));
 }
 
 TEST(Painter, PhotoPaletteKeepsThePhotosColours) {
@@ -443,7 +463,7 @@ TEST(LevelRun, ABadStepIsTakenBack) {
   Easel easel(chain,
               measureReferences(chain, reference(), plan.picture, 1, MeasureKind::gram, Precision::full),
               plan, quick());
-  easel.hold(first, 50);
+  easel.hold(first, {50});
   const auto furthest = [](const Image& a, const Image& b) {
     float most = 0;
     for (std::size_t i = 0; i < a.pixels.size(); ++i)
@@ -476,7 +496,7 @@ TEST(LevelRun, OneThatNeverHadAGoodStepIsNotSound) {
   Easel easel(chain,
               measureReferences(chain, reference(), plan.picture, 1, MeasureKind::gram, Precision::full),
               plan, quick());
-  easel.hold(sample(64, 64), 50);
+  easel.hold(sample(64, 64), {50});
   LevelRun run(easel, broken);
   LossTerms loss;
   EXPECT_FALSE(run.step(0, 100, 0, loss));

@@ -52,6 +52,26 @@ TEST_P(EveryContent, GradientMatchesFiniteDifferences) {
   testing_support::expectGradient(value, p, gradient, 1e-3F, 0.03);
 }
 
+TEST_P(EveryContent, GradientByWeightsMatchesToo) {
+  const Chain chain = testing_support::smallChain();
+  Evaluator evaluator(chain, 40, 32, Precision::full, {1});
+  std::vector<float> weights(evaluator.shape(1).positions());
+  for (std::size_t i = 0; i < weights.size(); ++i) weights[i] = static_cast<float>(i % 5);
+  forward(evaluator, rgbPlanes(sample(40, 32)));
+  const auto content = makeContent(GetParam(), evaluator, 1, 3, weights);
+  const auto plain = makeContent(GetParam(), evaluator, 1, 3);
+  const Planes p = rgbPlanes(sample(40, 32, 5));
+  const auto value = [&](const Planes& at) {
+    forward(evaluator, at);
+    return content->value(evaluator);
+  };
+  EXPECT_GT(value(p), 1.3 * plain->value(evaluator));
+  Planes gradient(40, 32);
+  evaluator.backward([&](std::size_t, BandGradient& sink) { content->addGradient(1.0, sink); },
+                     gradient.plane[0], gradient.plane[1], gradient.plane[2]);
+  testing_support::expectGradient(value, p, gradient, 1e-3F, 0.03);
+}
+
 INSTANTIATE_TEST_SUITE_P(Contents, EveryContent,
                          testing::Values(ContentKind::structure, ContentKind::features),
                          [](const auto& info) { return nameOf(info.param); });

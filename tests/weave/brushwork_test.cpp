@@ -22,7 +22,7 @@ const auto kGoOn = [] {};
 Image withBrushwork(const Image& soft, const std::vector<BrushExample>& examples, std::uint64_t seed,
                     const std::function<void()>& progress) {
   const Brush brush(examples);
-  return brush.laidInto(soft, brush.find(soft, seed, progress), 0);
+  return brush.laidInto(soft, brush.find(soft, seed, progress), Image(1, 1, 1));
 }
 
 TEST(Brushwork, GivesBackWhatMakingSmallerTook) {
@@ -89,8 +89,8 @@ TEST(Brushwork, CoversWhatItFitsAndLeavesTheSubject) {
   const Image soft = brushExample(own, 2).soft;
   const Brush brush({brushExample(reference, 2)});
   const auto places = brush.find(soft, 1, kGoOn);
-  const Image untouched = brush.laidInto(soft, places, 0);
-  const Image covered = brush.laidInto(soft, places, 1);
+  const Image untouched = brush.laidInto(soft, places, Image(1, 1, 1));
+  const Image covered = brush.laidInto(soft, places, Image(1, 1, 1, 1.0F));
   const auto off = [&](const Image& image, int x) {
     return distance(crop(image, x, 2, 12, 46), crop(truth, x, 2, 12, 46));
   };
