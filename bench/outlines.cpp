@@ -9,6 +9,7 @@
 #include <opencv2/core.hpp>
 #include <opencv2/imgproc.hpp>
 
+#include "base/number.h"
 #include "grade/closeness.h"
 #include "image/display_oklab.h"
 #include "image/resample.h"
@@ -21,7 +22,8 @@ using namespace jugendstil;
 constexpr int kLongEdge = 320;
 constexpr double kTolerance = 0.01;  // of the long edge
 constexpr double kSoft = 0.005;      // of it: strokes are no outlines
-constexpr double kApart = 0.4;
+// Pieces grow as far as differences of CIE Lab inside them and this over their pixels allow.
+constexpr double kJoining = 40;
 constexpr int kLeastPiece = 20;  // pixels
 constexpr int kAreas = 10;
 // In pixels: how far a step is looked for, what is taken on both sides of it, and on both sides along it.
@@ -61,7 +63,7 @@ class Forest {
     return i;
   }
   int sizeOf(int root) const { return size_[root]; }
-  double looseness(int root) const { return inside_[root] + kApart * 100 / size_[root]; }
+  double looseness(int root) const { return inside_[root] + kJoining / size_[root]; }
   void join(int a, int b, float weight) {
     parent_[b] = a;
     size_[a] += size_[b];
@@ -194,43 +196,47 @@ int strongestStep(const cv::Mat& lab, cv::Point2f place, cv::Point2f normal) {
   return where;
 }
 
+bool isStep(const cv::Mat& lab, cv::Point2f place, cv::Point2f normal) {
+  return std::abs(strongestStep(lab, place, normal)) <= kTolerance * kLongEdge;
+}
+
+// Along the inner side of an area, without where the picture's own edge cuts it off.
+Outline outlineOf(const cv::Mat& area, const cv::Mat& shown, const cv::Mat& painted) {
+  cv::Mat soft;
+  area.convertTo(soft, CV_32F);
+  cv::GaussianBlur(soft, soft, {}, kTolerance * kLongEdge);
+  cv::Mat inner;
+  cv::erode(area, inner, {}, {-1, -1}, 1, cv::BORDER_REPLICATE);
+  const cv::Mat outline = area & ~inner;
+  int clear = 0;
+  int kept = 0;
+  for (int y = 1; y + 1 < area.rows; ++y) {
+    for (int x = 1; x + 1 < area.cols; ++x) {
+      if (outline.at<std::uint8_t>(y, x) == 0) continue;
+      cv::Point2f normal(soft.at<float>(y, x + 1) - soft.at<float>(y, x - 1),
+                         soft.at<float>(y + 1, x) - soft.at<float>(y - 1, x));
+      if (cv::norm(normal) < 1e-3) continue;
+      normal /= cv::norm(normal);
+      const cv::Point2f place(static_cast<float>(x), static_cast<float>(y));
+      if (!isStep(shown, place, normal)) continue;
+      ++clear;
+      if (isStep(painted, place, normal)) ++kept;
+    }
+  }
+  return {cv::countNonZero(area) / (1.0 * area.rows * area.cols), clear == 0 ? 1 : 1.0 * kept / clear};
+}
+
 }  // namespace
 
 std::vector<Outline> outlinesKept(const Image& photo, const Image& painting) {
   const double scale = 1.0 * kLongEdge / std::max(photo.width, photo.height);
-  const int width = static_cast<int>(std::lround(scale * photo.width));
-  const int height = static_cast<int>(std::lround(scale * photo.height));
+  const int width = rounded(scale * photo.width);
+  const int height = rounded(scale * photo.height);
   const cv::Mat shown = labOf(resizePhoto(photo, width, height));
+  const cv::Mat painted = labOf(resizePhoto(painting, width, height));
   const cv::Mat areas = areasOf(shown);
-  const cv::Mat seen = labOf(resizePhoto(painting, width, height));
   std::vector<Outline> all;
-  for (int i = 1; i <= kAreas; ++i) {
-    const cv::Mat area = areas == i;
-    cv::Mat soft;
-    area.convertTo(soft, CV_32F);
-    cv::GaussianBlur(soft, soft, {}, kTolerance * kLongEdge);
-    cv::Mat inner;
-    cv::erode(area, inner, {}, {-1, -1}, 1, cv::BORDER_REPLICATE);
-    const cv::Mat outline = area & ~inner;
-    int length = 0;
-    int kept = 0;
-    for (int y = 1; y + 1 < height; ++y) {
-      for (int x = 1; x + 1 < width; ++x) {
-        if (outline.at<std::uint8_t>(y, x) == 0) continue;
-        cv::Point2f normal(soft.at<float>(y, x + 1) - soft.at<float>(y, x - 1),
-                           soft.at<float>(y + 1, x) - soft.at<float>(y - 1, x));
-        if (cv::norm(normal) < 1e-3) continue;
-        normal /= cv::norm(normal);
-        const auto isStep = [&](const cv::Mat& lab) {
-          return std::abs(strongestStep(lab, {1.0F * x, 1.0F * y}, normal)) <= kTolerance * kLongEdge;
-        };
-        if (!isStep(shown)) continue;
-        ++length;
-        if (isStep(seen)) ++kept;
-      }
-    }
-    if (length > 0) all.push_back({cv::countNonZero(area) / (1.0 * width * height), 1.0 * kept / length});
-  }
+  for (int i = 1; i <= kAreas; ++i) all.push_back(outlineOf(areas == i, shown, painted));
   std::sort(all.begin(), all.end(), [](const Outline& a, const Outline& b) { return a.area > b.area; });
   return all;
 }

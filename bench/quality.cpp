@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
-// The picture itself, in numbers: jugendstil_quality [LONG_EDGE]
-// Paints all of the demo's photos after all of its references, by the usual settings.
+// The picture itself, in numbers: jugendstil_quality [LONG_EDGE [colours|surface]]
+// Paints by the usual settings: all of the demo's photos after all of its references, at likeness 50 and 20,
+// for colours and outlines; photos with nothing in them but light, for the surface.
 #include <fmt/format.h>
 
 #include <algorithm>
@@ -10,8 +11,12 @@
 #include "image/picture_file.h"
 #include "measure.h"
 #include "network/chain_file.h"
+#include "outlines.h"
 #include "paint/painter.h"
+#include "paint/reference.h"
 #include "stray_colours.h"
+#include "surface_grain.h"
+#include "synthetic_photos.h"
 
 namespace {
 
@@ -35,24 +40,110 @@ bool isPrint(const std::string& reference) {
   return reference == "moon_linocut" || reference == "lily_poster";
 }
 
+// Areas smaller than this are no main ones.
+constexpr double kMain = 0.005;
+
+struct Outlines {
+  double mean = 0;   // by area
+  double least = 1;  // of the main areas
+};
+
+Outlines outlinesOf(const Image& photo, const Image& painting) {
+  Outlines all;
+  double area = 0;
+  for (const Outline& o : outlinesKept(photo, painting)) {
+    if (o.area < kMain) continue;
+    all.mean += o.area * o.kept;
+    area += o.area;
+    all.least = std::min(all.least, o.kept);
+  }
+  all.mean /= area;
+  return all;
+}
+
+class Quality {
+ public:
+  explicit Quality(int longEdge) {
+    settings_.longEdge = longEdge;
+    settings_.precision = PrecisionChoice::full;
+  }
+
+  void coloursAndOutlines(double likeness, double bar) {
+    settings_.likeness = likeness;
+    std::map<bool, double> most;
+    Outlines all;
+    int count = 0;
+    for (const auto& [photo, picture] : picturesIn(kShare / "demo/photos")) {
+      for (const auto& [name, reference] : references_) {
+        const Image painting = painted(picture, reference);
+        const double strays = 100 * strayColours(painting, reference);
+        const Outlines kept = outlinesOf(picture, painting);
+        fmt::print(
+            "{} after {} at likeness {}: {:.2f} % stray colours; outlines {:.2f}, of one area {:.2f}\n",
+            photo, name, likeness, strays, kept.mean, kept.least);
+        std::fflush(stdout);
+        most[isPrint(name)] = std::max(most[isPrint(name)], strays);
+        all.mean += kept.mean;
+        all.least = std::min(all.least, kept.least);
+        ++count;
+      }
+    }
+    report("colours that a print does not have, at most", most[true], "%", 1, true);
+    report("colours that a reference does not have, at most", most[false], "%", 3, true);
+    report(fmt::format("an area's outline at likeness {}, at least", likeness), all.least, "", bar, false);
+    fmt::print("outlines at likeness {}, mean of the pairs: {:.2f}\n", likeness, all.mean / count);
+  }
+
+  // Beside the reference in the size that its brush-work has there.
+  void surface() {
+    const int edge = settings_.longEdge;
+    settings_.likeness = 50;
+    double hatched = 0;
+    double otherLength = 0;
+    double otherAnisotropy = 0;
+    for (const auto& [name, reference] : references_) {
+      const Image beside = scaledReference(reference, {edge, edge * 2 / 3}, 1);
+      for (int i = 0; i < kSyntheticPhotos; ++i) {
+        const Image painting = painted(syntheticPhoto(i, edge, edge * 2 / 3), reference);
+        const double axes = axesOverDiagonals(painting) / axesOverDiagonals(beside);
+        hatched = std::max(hatched, axes);
+        fmt::print("light {} after {}: hatching {:.2f} of the reference's; strokes", i, name, axes);
+        for (const double scale : {2.0, 4.0, 8.0}) {
+          const Strokes own = strokesOf(painting, scale);
+          const Strokes theirs = strokesOf(beside, scale);
+          const double anisotropy = own.anisotropy / theirs.anisotropy;
+          const double length = own.length / theirs.length;
+          fmt::print(" {} px: anisotropy {:.2f}, length {:.2f};", scale, anisotropy, length);
+          otherAnisotropy = std::max(otherAnisotropy, std::abs(anisotropy - 1));
+          otherLength = std::max(otherLength, std::abs(length - 1));
+        }
+        fmt::print("\n");
+        std::fflush(stdout);
+      }
+    }
+    report("hatching beside the reference's, at most", hatched, "times", 1.1, true);
+    report("strokes' anisotropy, furthest from the reference's", 100 * otherAnisotropy, "%", 20, true);
+    report("strokes' length, furthest from the reference's", 100 * otherLength, "%", 20, true);
+  }
+
+ private:
+  Image painted(const Image& photo, const Image& reference) const {
+    return paint(chain_, {photo, {{reference, 1}}}, settings_, {}).painting;
+  }
+
+  PaintSettings settings_;
+  Chain chain_ = readOnnx(kShare / "networks/filigree.onnx");
+  std::map<std::string, Image> references_ = picturesIn(kShare / "demo/references");
+};
+
 }  // namespace
 
 int main(int count, char** words) {
-  PaintSettings settings;
-  settings.longEdge = count > 1 ? std::atoi(words[1]) : 320;
-  settings.precision = PrecisionChoice::full;
-  const Chain chain = readOnnx(kShare / "networks/filigree.onnx");
-  const auto references = picturesIn(kShare / "demo/references");
-  std::map<bool, double> most;
-  for (const auto& [photo, picture] : picturesIn(kShare / "demo/photos")) {
-    for (const auto& [name, reference] : references) {
-      const PaintResult made = paint(chain, {picture, {{reference, 1}}}, settings, {});
-      const double strays = 100 * strayColours(made.painting, reference);
-      fmt::print("{} after {}: {:.2f} % of its colours are none of the reference's\n", photo, name, strays);
-      std::fflush(stdout);
-      most[isPrint(name)] = std::max(most[isPrint(name)], strays);
-    }
+  const std::string wanted = count > 2 ? words[2] : "";
+  Quality quality(count > 1 ? std::atoi(words[1]) : 320);
+  if (wanted != "surface") {
+    quality.coloursAndOutlines(50, 0.6);
+    quality.coloursAndOutlines(20, 0.35);
   }
-  report("colours that a print does not have, at most", most[true], "%", 1, true);
-  report("colours that a reference does not have, at most", most[false], "%", 3, true);
+  if (wanted != "colours") quality.surface();
 }

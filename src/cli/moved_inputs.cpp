@@ -97,6 +97,8 @@ void findMovedInputs(PaintRecipe& recipe, const fs::path& file, bool quiet) {
   const Search search(file, quiet);
   if (recipe.photo) search.find(*recipe.photo, "photo", "--photo FILE");
   search.find(recipe.references, recipe.parts, recipe.mask);
+  if (recipe.drawnLines) search.find(*recipe.drawnLines, "drawing", "--lines-from FILE");
+  if (recipe.linesInside) search.find(*recipe.linesInside, "mask", "--lines-inside FILE");
   for (RecipeHold& hold : recipe.holds) {
     if (hold.mask) search.find(*hold.mask, "mask", "--hold MASK=LIKENESS");
   }

@@ -31,10 +31,14 @@ po::options_description partOptions() {
       "part", textsValue("MASK=REF[@SHARE]"),
       "what the mask shows white is painted after this reference; may be given again. The rest is painted "
       "after "
-      "--after, or stays the photo")("hold", textsValue("MASK=LIKENESS"),
-                                     "what the mask shows white has a likeness of its own, like hand.png=85; "
-                                     "faces=85 finds the faces. May be "
-                                     "given again");
+      "--after, or stays the photo")("lines-inside", textValue("MASK"),
+                                     "lines only where the mask is white (with --lines)")(
+      "lines-from", textValue("DRAWING"),
+      "lines from a drawing in dark ink on light or no paper, or an SVG, in place of the photo's own")(
+      "hold", textsValue("MASK=LIKENESS"),
+      "what the mask shows white has a likeness of its own, like hand.png=85; "
+      "faces=85 finds the faces. May be "
+      "given again");
   return options;
 }
 
@@ -108,6 +112,13 @@ void takeParts(PaintRecipe& recipe, const po::variables_map& given) {
   if (given.count("hold") != 0) {
     recipe.holds.clear();
     for (const std::string& word : listOf(given, "hold")) recipe.holds.push_back(parseHold(word));
+  }
+  for (const auto& [option, input] :
+       {std::pair{"lines-from", &recipe.drawnLines}, std::pair{"lines-inside", &recipe.linesInside}}) {
+    if (given.count(option) == 0) continue;
+    *input = inputNamed(textOf(given, option));
+    // Whoever gives them wants to see them.
+    if (given.count("lines") == 0 && recipe.settings.lines == 0) recipe.settings.lines = 100;
   }
   if (auto mask = givenMask(given)) recipe.mask = std::move(mask);
 }
@@ -188,6 +199,8 @@ int paintCommand(const Words& words) {
     // A preset brings settings and, where none are given, references; not another picture's photo and masks.
     recipe.photo.reset();
     recipe.parts.clear();
+    recipe.drawnLines.reset();
+    recipe.linesInside.reset();
     std::erase_if(recipe.holds, [](const RecipeHold& hold) { return hold.mask.has_value(); });
     recipe.mask.reset();
     recipe.painting.reset();

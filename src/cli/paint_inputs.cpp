@@ -5,8 +5,10 @@
 #include <filesystem>
 
 #include "base/checksum.h"
+#include "base/file_name.h"
 #include "cli/recipe_options.h"
 #include "cli/say.h"
+#include "image/contours.h"
 #include "image/faces.h"
 #include "image/mask.h"
 #include "image/picture_file.h"
@@ -60,6 +62,19 @@ void readHolds(std::vector<RecipeHold>& holds, bool quiet, PaintInputs& inputs) 
           hold.likeness);
     }
   }
+}
+
+void readLines(std::optional<RecipeInput>& drawn, std::optional<RecipeInput>& inside, bool quiet,
+               PaintInputs& inputs) {
+  if (inside) inputs.linesInside = readMask(*inside, inputs.photo, quiet);
+  if (!drawn) return;
+  if (extensionOf(drawn->path) == ".svg") {
+    inputs.drawnLines = readMask(*drawn, inputs.photo, quiet);
+    return;
+  }
+  knowFile(*drawn, "drawing", quiet);
+  inputs.drawnLines = inkOfDrawing(readPicture(drawn->path).image);
+  requireFormat(drawn->path, inputs.drawnLines, inputs.photo.width, inputs.photo.height);
 }
 
 Image withAlphaOf(const Image& photo, const Image& painting) {

@@ -23,6 +23,10 @@ void readParts(std::vector<RecipePart>& parts, std::optional<RecipeMask>& mask, 
 // `quiet`.
 void readHolds(std::vector<RecipeHold>& holds, bool quiet, PaintInputs& inputs);
 
+// Lines that were drawn, and the mask inside which lines lie, for inputs.photo.
+void readLines(std::optional<RecipeInput>& drawn, std::optional<RecipeInput>& inside, bool quiet,
+               PaintInputs& inputs);
+
 // A painting as transparent as its photo.
 Image withAlphaOf(const Image& photo, const Image& painting);
 

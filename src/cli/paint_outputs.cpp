@@ -76,6 +76,9 @@ void knowAll(PaintRecipe& recipe) {
   for (RecipeHold& hold : recipe.holds) {
     if (hold.mask) know(*hold.mask);
   }
+  for (auto* input : {&recipe.drawnLines, &recipe.linesInside}) {
+    if (*input) know(**input);
+  }
   if (recipe.mask) know(recipe.mask->file);
   if (recipe.painter) know(*recipe.painter);
   if (recipe.start) know(*recipe.start);

@@ -79,6 +79,7 @@ Inputs readInputs(PaintRecipe& recipe, bool quiet) {
   inputs.paint.photo = std::move(inputs.photo.image);
   knowFile(*recipe.network, "network", quiet);
   inputs.painters = readPainters(recipe, quiet);
+  readLines(recipe.drawnLines, recipe.linesInside, quiet, inputs.paint);
   if (paintsAtOnce(recipe) && !recipe.settings.quick) {
     readParts(
         recipe.parts, recipe.mask, [](RecipeInput&) { return PaintReference{}; }, quiet, inputs.paint);
@@ -184,6 +185,8 @@ void printPlan(const PaintJob& job, const Inputs& inputs, const PaintPlan& plan)
   say(stdout, "  photo {}\n", job.recipe.photo->path.string());
   if (job.recipe.painter) say(stdout, "  with {}\n", job.recipe.painter->path.string());
   tellInputs(job.recipe.references, job.recipe.parts, job.recipe.mask, job.recipe.holds);
+  if (job.recipe.drawnLines) say(stdout, "  lines from {}\n", job.recipe.drawnLines->path.string());
+  if (job.recipe.linesInside) say(stdout, "  lines inside {}\n", job.recipe.linesInside->path.string());
   for (std::size_t i = 0; i < plan.levels.size(); ++i) {
     const LevelPlan& level = plan.levels[i];
     say(stdout, "  level {}: {}x{}, {}\n", i + 1, level.picture.width, level.picture.height,

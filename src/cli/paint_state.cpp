@@ -33,6 +33,8 @@ std::string makingBy(const PaintRecipe& recipe, const std::function<std::string(
         fmt::format("part {} after {} @{}\n", sumOf(part.mask), sumOf(part.reference), part.reference.share);
   for (const RecipeHold& hold : recipe.holds)
     text += fmt::format("hold {} {}\n", hold.mask ? sumOf(*hold.mask) : "faces", hold.likeness);
+  if (recipe.drawnLines) text += fmt::format("lines from {}\n", sumOf(*recipe.drawnLines));
+  if (recipe.linesInside) text += fmt::format("lines inside {}\n", sumOf(*recipe.linesInside));
   if (recipe.mask) text += fmt::format("mask {} {}\n", recipe.mask->inside, sumOf(recipe.mask->file));
   if (recipe.painter) text += fmt::format("with {}\n", sumOf(*recipe.painter));
   if (recipe.start) text += fmt::format("start {}\n", sumOf(*recipe.start));

@@ -172,6 +172,7 @@ bool isPainted(const PaintJob& job) {
                     samePart) &&
          std::equal(known.holds.begin(), known.holds.end(), asked.holds.begin(), asked.holds.end(),
                     sameHold) &&
+         sameFile(known.drawnLines, asked.drawnLines) && sameFile(known.linesInside, asked.linesInside) &&
          sameFile(known.photo, asked.photo) && sameFile(known.start, asked.start) &&
          sameFile(known.painter, asked.painter) && sameMask(known.mask, asked.mask) &&
          sameFile(known.network, asked.network);

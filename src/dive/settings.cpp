@@ -242,7 +242,7 @@ const std::vector<SettingEntry<S>>& entries() {
 // Painting's own, all but what a dive decides by itself.
 bool isPaintings(T name) {
   static const std::set<T> others{"start", "until",   "snapshots", "finish", "proof",
-                                  "depth", "quality", "blend",     "quick"};
+                                  "depth", "quality", "blend",     "quick",  "lines"};
   if (others.count(name) != 0) return false;
   const std::vector<SettingInfo>& table = paintSettingTable();
   return std::any_of(table.begin(), table.end(), [&](const SettingInfo& info) { return info.name == name; });

@@ -14,6 +14,7 @@
 #include "motion/steadiness.h"
 #include "motion/trust.h"
 #include "paint/finish.h"
+#include "paint/lines.h"
 
 namespace jugendstil {
 namespace {
@@ -24,6 +25,7 @@ class Finisher {
       : work_(work), clip_(clip), keys_(keys), mask_(mask) {
     if (!work.inputs.grade)
       brush_.emplace(framePlan(work.inputs, work.size), work.inputs.paint.stroke, work.inputs.paint.seed);
+    ink_ = inkFor(work.inputs.references, work.inputs.paint.palette);
     work.journal.noteWriting();
     writer_ = createClip(work.inputs.output, formatOf(), soundOf());
   }
@@ -130,7 +132,11 @@ class Finisher {
       figures.maskConfidence = mask_->confidence();
     }
     const Layer over(std::move(layer), photo.width, photo.height);
-    Image out = work_.inputs.grade ? painted : inPalette(photo, painted, work_.inputs.paint.palette);
+    const PaintSettings& paint = work_.inputs.paint;
+    Image out = work_.inputs.grade ? painted : inPalette(photo, painted, paint.palette);
+    // A frame that its painter gave stands as it is.
+    if (!work_.inputs.grade && paint.lines > 0 && keys_.wholeKeyAt(place).empty())
+      out = withLines(std::move(out), linesOver(photo, {}, {}), paint.lines / 100, ink_);
     if (!over.plain()) over.combine(photo, out);
     return out;
   }
@@ -161,6 +167,7 @@ class Finisher {
   std::optional<LedBrushwork> brush_;  // of painted films
   PaintBasis basis_;                   // of the shot in work
   std::int64_t shot_ = -1;
+  std::array<float, 3> ink_{};  // of lines
   std::unique_ptr<ClipWriter> writer_;
   std::vector<FrameFigures> figures_;
   GreyFrame grey_;  // of the frame before, and its pictures

@@ -51,6 +51,8 @@ std::optional<PastWork> workOf(const PaintRecipe& recipe, const fs::path& folder
   addReferences(work, recipe);
   addParts(work, recipe.parts, recipe.mask);
   for (const RecipeHold& hold : recipe.holds) add(work, "mask", hold.mask);
+  add(work, "lines", recipe.drawnLines);
+  add(work, "mask", recipe.linesInside);
   work.held = holdWords(recipe.holds);
   add(work, "painter", recipe.painter);
   add(work, "start", recipe.start);

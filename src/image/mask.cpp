@@ -110,14 +110,18 @@ Image readMask(const std::filesystem::path& path, int width, int height) {
 }
 
 Image readMaskFor(const std::filesystem::path& path, int width, int height) {
-  constexpr double kFormat = 0.02;
   Image mask = readMask(path, width, height);
+  requireFormat(path, mask, width, height);
+  return mask;
+}
+
+void requireFormat(const std::filesystem::path& path, const Image& mask, int width, int height) {
+  constexpr double kFormat = 0.02;
   const double ratio = 1.0 * mask.width / mask.height * height / width;
   if (std::fabs(ratio - 1) > kFormat) {
     throw Error(fmt::format("the mask {} is {}x{}, the photo {}x{}; a mask has its photo's format",
                             path.string(), mask.width, mask.height, width, height));
   }
-  return mask;
 }
 
 Image bothOf(const Image& a, const Image& b) {

@@ -48,6 +48,9 @@ Image readMask(const std::filesystem::path& path, int width, int height);
 // The same, and Error where it has not the format of that picture: it was made for another one.
 Image readMaskFor(const std::filesystem::path& path, int width, int height);
 
+// That Error by itself.
+void requireFormat(const std::filesystem::path& path, const Image& mask, int width, int height);
+
 // --- Together, of one size; Error where they differ.
 
 Image bothOf(const Image& a, const Image& b);     // where both count

@@ -7,6 +7,7 @@
 #include "learn/quick_painting.h"
 #include "paint/enlarge.h"
 #include "paint/finish.h"
+#include "paint/lines.h"
 #include "paint/regions.h"
 #include "weave/brushwork.h"
 
@@ -112,6 +113,10 @@ PaintResult paintAtOnce(const PainterChoice& painters, const PaintInputs& inputs
     });
   }
   result.painting = clipped(std::move(current));
+  if (settings.lines > 0)
+    result.painting =
+        withLines(std::move(result.painting), linesOver(result.photo, inputs.drawnLines, inputs.linesInside),
+                  settings.lines / 100, regions, settings.palette);
   const Image shown = shownPart(regions);
   if (!shown.empty()) result.shown = resizedMask(shown, plan.size().width, plan.size().height);
   result.picture = laidOver(result.photo, result.painting, result.shown, settings);

@@ -16,6 +16,7 @@
 #include "paint/enlarge.h"
 #include "paint/finish.h"
 #include "paint/first_state.h"
+#include "paint/lines.h"
 #include "paint/reference.h"
 #include "weave/brushwork.h"
 
@@ -77,6 +78,10 @@ class Work {
     result_.painting = keptToReferences(clipped(resample(current_, plan_.size().width, plan_.size().height)),
                                         regions_, settings_.palette);
     if (!larger) result_.photo = sized(rgbOf(inputs.photo));
+    if (settings_.lines > 0)
+      result_.painting = withLines(std::move(result_.painting),
+                                   linesOver(result_.photo, inputs.drawnLines, inputs.linesInside),
+                                   settings_.lines / 100, regions_, settings_.palette);
     const Image shown = shownPart(regions_);
     if (!shown.empty()) result_.shown = resizedMask(shown, plan_.size().width, plan_.size().height);
     result_.picture = laidOver(result_.photo, result_.painting, result_.shown, settings_);

@@ -20,8 +20,8 @@ class Parser : RecipeReader {
   PaintRecipe parse() {
     head("paint");
     allow(root(),
-          {"recipe", "command", "picture", "photo", "reference", "part", "hold", "mask", "painter", "start",
-           "network", "settings", "painting", "result"},
+          {"recipe", "command", "picture", "photo", "reference", "part", "hold", "lines_from", "lines_inside",
+           "mask", "painter", "start", "network", "settings", "painting", "result"},
           "key");
     PaintRecipe recipe;
     recipe.picture = nameOfUtf8(text(root(), "picture")).native();
@@ -32,6 +32,8 @@ class Parser : RecipeReader {
     recipe.references = references();
     recipe.parts = parts();
     recipe.holds = holds();
+    recipe.drawnLines = input("lines_from");
+    recipe.linesInside = input("lines_inside");
     recipe.mask = mask();
     settings("settings", paintSettingTable(), [&](const std::string& name, const std::string& value) {
       setPaintSetting(recipe.settings, name, value);
@@ -83,6 +85,8 @@ std::string paintRecipeText(const PaintRecipe& recipe, const fs::path& folder) {
   if (recipe.photo) out += "\n[photo]\n" + inputLines(*recipe.photo, folder);
   out += sharedBlocks("reference", recipe.references, folder) + partBlocks(recipe.parts, folder) +
          holdBlocks(recipe.holds, folder) + maskBlock(recipe.mask, folder);
+  if (recipe.drawnLines) out += "\n[lines_from]\n" + inputLines(*recipe.drawnLines, folder);
+  if (recipe.linesInside) out += "\n[lines_inside]\n" + inputLines(*recipe.linesInside, folder);
   if (recipe.painter) out += "\n[painter]\n" + inputLines(*recipe.painter, folder);
   if (recipe.start) out += "\n[start]\n" + inputLines(*recipe.start, folder);
   if (recipe.network) out += "\n[network]\n" + inputLines(*recipe.network, folder);

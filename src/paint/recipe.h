@@ -35,6 +35,8 @@ struct PaintRecipe {
   std::vector<RecipeInput> references;
   std::vector<RecipePart> parts;
   std::vector<RecipeHold> holds;
+  std::optional<RecipeInput> drawnLines;   // in place of the photo's own
+  std::optional<RecipeInput> linesInside;  // a mask
   std::optional<RecipeMask> mask;
   std::optional<RecipeInput> painter;  // that paints at once, or begins where there are references
   std::optional<RecipeInput> start;    // where settings.start is a file

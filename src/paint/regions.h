@@ -22,6 +22,9 @@ struct PaintInputs {
   Image inside{};  // 1 channel, any size: painted where it is white, the photo elsewhere; empty: everywhere
   Image start{};   // RGB: what is painted over where settings.start is a file; its middle is cut to the
                    // photo's format
+  // Where settings.lines asks for lines. 1 channel, any size; empty: the photo's own, everywhere.
+  Image drawnLines{};
+  Image linesInside{};
   std::vector<HeldPart> held{};  // parts with likenesses of their own
 };
 

@@ -33,6 +33,7 @@ struct SnapshotSteps {
 
 struct PaintSettings {
   double likeness = 50;  // 0 to 100
+  double lines = 0;      // 0 to 100: how strongly the photo's lines are drawn over the painting
   double stroke = 1;     // size of the reference's brush-work relative to the picture
   MeasureKind measure = MeasureKind::gram;
   ContentKind content = ContentKind::features;

@@ -115,6 +115,21 @@ TEST_F(FilmProgram, AFilmIsMadeAgainFromItsRecipe) {
   expectError({"redo", "out.recipe.toml", "--stedy", "3"}, 2, "did you mean --steady?");
 }
 
+TEST_F(FilmProgram, LinesLieOverEveryFrame) {
+  ASSERT_EQ(run(film("plain_%d.png", {"--frames", "2"})).code, 0);
+  ASSERT_EQ(run(film("lined_%d.png", {"--frames", "2", "--lines", "100"})).code, 0);
+  for (const char* number : {"0", "1"}) {
+    const Image plain = readPicture(folder / ("plain_" + std::string(number) + ".png")).image;
+    const Image lined = readPicture(folder / ("lined_" + std::string(number) + ".png")).image;
+    double darker = 0;
+    double lighter = 0;
+    for (std::size_t i = 0; i < plain.pixels.size(); ++i)
+      (lined.pixels[i] < plain.pixels[i] ? darker : lighter) += std::abs(lined.pixels[i] - plain.pixels[i]);
+    EXPECT_GT(darker, 5) << number;
+    EXPECT_GT(darker, 4 * lighter) << number;
+  }
+}
+
 TEST_F(FilmProgram, ReadsAndWritesThroughPipes) {
   ASSERT_EQ(run(film("in.y4m", {"--frames", "3"})).code, 0);
   const std::string command =

@@ -4,6 +4,8 @@
 
 #include <gtest/gtest.h>
 
+#include <algorithm>
+
 #include "image/picture_file.h"
 #include "paint/recipe.h"
 #include "support/program.h"
@@ -141,6 +143,34 @@ TEST_F(MaskProgram, HoldsPartsByTheirOwnLikenessAndTheRecipeRemembersThem) {
   ASSERT_EQ(run({"redo", "held.recipe.toml", "-o", "again.png"}).code, 0);
   EXPECT_EQ(contentOf(folder / "again.png"), contentOf(folder / "held.png"));
   EXPECT_NE(run({"history", "."}).out.find("holding left.svg 100"), std::string::npos);
+}
+
+TEST_F(MaskProgram, DrawsLinesOverAPaintingAndTheRecipeRemembersThem) {
+  writeContent(folder / "ink.svg",
+               "<svg xmlns='http://www.w3.org/2000/svg' viewBox='0 0 64 48'><rect y='20' width='64' "
+               "height='8'/></svg>");
+  const RunResult r =
+      run(paintWords({"--after", "ref.png", "--lines-from", "ink.svg", "--lines-inside", "left.svg"}));
+  ASSERT_EQ(r.code, 0) << r.err;
+  const Image out = readPicture(folder / "out.png").image;
+  const Image reference = readPicture(folder / "ref.png").image;
+  const float darkest = *std::min_element(reference.pixels.begin(), reference.pixels.end());
+  // The same ink all along the stroke, dark, and only where the mask is white.
+  EXPECT_EQ(out.at(4, 24, 1), out.at(26, 24, 1));
+  EXPECT_LT(out.at(4, 24, 1), darkest + 0.25F);
+  EXPECT_NE(out.at(40, 24, 1), out.at(60, 24, 1));
+  const std::string recipe = contentOf(folder / "out.recipe.toml");
+  EXPECT_NE(recipe.find("[lines_from]\nfile = 'ink.svg'"), std::string::npos) << recipe;
+  EXPECT_NE(recipe.find("[lines_inside]\nfile = 'left.svg'"), std::string::npos);
+  EXPECT_NE(recipe.find("\nlines = 100"), std::string::npos);
+  ASSERT_EQ(run({"redo", "out.recipe.toml", "-o", "again.png"}).code, 0);
+  EXPECT_EQ(contentOf(folder / "again.png"), contentOf(folder / "out.png"));
+  ASSERT_EQ(run({"redo", "out.recipe.toml", "--lines", "0", "-o", "without.png"}).code, 0);
+  EXPECT_NE(contentOf(folder / "without.png"), contentOf(folder / "out.png"));
+  expectError(paintWords({"--after", "ref.png", "--lines", "120"}), 2, "lines");
+  expectError(paintWords({"--after", "ref.png", "--lines-from", "ref.png", "--force"}), 1,
+              "its photo's format");
+  expectError(paintWords({"--after", "ref.png", "--lines-inside", "none.png", "--force"}), 1, "none.png");
 }
 
 TEST_F(MaskProgram, FindsFaces) {
