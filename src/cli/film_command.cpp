@@ -39,7 +39,11 @@ po::options_description fileOptions(const char* clip, const char* recipe) {
       "paint only where the mask is white: a picture (followed from its frame, 0 if none is named), a clip "
       "of masks, "
       "or frames by pattern")("outside", textsValue("[FRAME=]MASK"), "the same where it is black")(
-      "chart", textValue("FILE.png"), "draw the steadiness of every frame")(
+      "hold", textsValue("MASK=LIKENESS"),
+      "what the mask shows white has a likeness of its own in every frame, like desk.png=85; faces=85 finds "
+      "the "
+      "faces and follows them. May be given again")("chart", textValue("FILE.png"),
+                                                    "draw the steadiness of every frame")(
       "proof", switchValue(),
       "a small, short film (8 frames, half size) named OUT.proof, and what the whole would take")(
       "recipe", textValue("RECIPE"), recipe)("network", textValue("FILE.onnx"),
@@ -85,6 +89,10 @@ void takePainter(const po::variables_map& given, FilmRecipe& recipe) {
 }
 
 void takeMasks(const po::variables_map& given, FilmRecipe& recipe) {
+  if (given.count("hold") != 0) {
+    recipe.holds.clear();
+    for (const std::string& word : listOf(given, "hold")) recipe.holds.push_back(parseHold(word));
+  }
   if (given.count("inside") != 0 && given.count("outside") != 0)
     throw UsageError("--inside and --outside exclude each other; turn one of the masks round");
   const char* option = given.count("outside") == 0 ? "inside" : "outside";
@@ -157,6 +165,9 @@ void requireSense(const FilmJob& job, const po::variables_map& given) {
     requireSenseOfQuick(r, given);
   else if (r.painter)
     requireSenseOfPainter(r, given);
+  if (!r.holds.empty() && (r.grade || r.paint.quick || (r.painter && paintsAtOnce(r))))
+    throw UsageError(
+        "--hold is of painting after references: it goes neither with --grade nor with a painter");
   if (r.grade && !r.keys.empty())
     throw UsageError("--key leads painted frames; with --grade save a look instead");
   if (r.grade && r.look && !r.references.empty())
@@ -237,6 +248,7 @@ FilmRecipe presetFrom(const std::string& file) {
     preset = parseFilmRecipe(text, file);
     preset.keys.clear();
     preset.masks.clear();
+    std::erase_if(preset.holds, [](const RecipeHold& hold) { return hold.mask.has_value(); });
     preset.maskClip.reset();
     preset.result.reset();
     return preset;

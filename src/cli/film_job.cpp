@@ -77,6 +77,8 @@ std::string makingOf(const FilmJob& job, const std::string& clip) {
     text += fmt::format("key {} {}\n", key.frame, fileChecksum(key.file.path));
   for (const FrameInput& mask : r.masks)
     text += fmt::format("mask {} {} {}\n", r.maskInside, mask.frame, fileChecksum(mask.file.path));
+  for (const RecipeHold& hold : r.holds)
+    text += fmt::format("hold {} {}\n", hold.mask ? fileChecksum(hold.mask->path) : "faces", hold.likeness);
   if (r.maskClip) text += fmt::format("mask {} {}\n", r.maskInside, fingerprint(r.maskClip->path.string()));
   return text;
 }
@@ -133,6 +135,11 @@ void takeReferences(const FilmRecipe& recipe, Inputs& inputs) {
   inputs.film.paint = begunSettings(recipe.paint);
 }
 
+Image heldMask(const RecipeInput& mask, const std::string& clip) {
+  const ClipInfo info = openClip(clip)->info();
+  return readMaskFor(mask.path, info.width, info.height);
+}
+
 void readInputs(const FilmJob& job, const std::string& clip, Inputs& inputs) {
   const FilmRecipe& recipe = job.recipe;
   FilmInputs& film = inputs.film;
@@ -156,6 +163,8 @@ void readInputs(const FilmJob& job, const std::string& clip, Inputs& inputs) {
     else
       takeReferences(recipe, inputs);
   }
+  for (const RecipeHold& hold : recipe.holds)
+    film.holds.push_back({hold.mask ? heldMask(*hold.mask, clip) : Image(), hold.likeness});
   if (!recipe.masks.empty() || recipe.maskClip) {
     FilmMask mask;
     mask.inside = recipe.maskInside;
@@ -185,7 +194,7 @@ std::string planLine(const FilmJob& job, const FilmPlan& plan) {
 // What each word was taken for.
 void printInputs(const FilmRecipe& recipe) {
   say(stdout, "  clip {}\n", recipe.clip->path.string());
-  tellInputs(recipe.references, {}, {});
+  tellInputs(recipe.references, {}, {}, recipe.holds);
   if (recipe.painter)
     say(stdout, "  {} {}\n", paintsAtOnce(recipe) ? "with" : "begun by", recipe.painter->path.string());
   if (recipe.look) say(stdout, "  look {}\n", recipe.look->path.string());

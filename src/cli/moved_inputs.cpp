@@ -93,15 +93,23 @@ class Search {
 
 }  // namespace
 
+namespace {
+
+void findHeld(const Search& search, std::vector<RecipeHold>& holds) {
+  for (RecipeHold& hold : holds) {
+    if (hold.mask) search.find(*hold.mask, "mask", "--hold MASK=LIKENESS");
+  }
+}
+
+}  // namespace
+
 void findMovedInputs(PaintRecipe& recipe, const fs::path& file, bool quiet) {
   const Search search(file, quiet);
   if (recipe.photo) search.find(*recipe.photo, "photo", "--photo FILE");
   search.find(recipe.references, recipe.parts, recipe.mask);
   if (recipe.drawnLines) search.find(*recipe.drawnLines, "drawing", "--lines-from FILE");
   if (recipe.linesInside) search.find(*recipe.linesInside, "mask", "--lines-inside FILE");
-  for (RecipeHold& hold : recipe.holds) {
-    if (hold.mask) search.find(*hold.mask, "mask", "--hold MASK=LIKENESS");
-  }
+  findHeld(search, recipe.holds);
   if (recipe.painter) search.find(*recipe.painter, "painter", "--with FILE");
   if (recipe.start) search.find(*recipe.start, "start picture", "--start FILE");
   if (recipe.network) search.find(*recipe.network, "network", "--network FILE");
@@ -122,6 +130,7 @@ void findMovedInputs(FilmRecipe& recipe, const fs::path& file, bool quiet) {
   if (recipe.painter) search.find(*recipe.painter, "painter", "--with FILE");
   for (FrameInput& key : recipe.keys) search.find(key.file, "key", "--key FRAME=FILE");
   for (FrameInput& mask : recipe.masks) search.find(mask.file, "mask", side);
+  findHeld(search, recipe.holds);
   if (recipe.maskClip) search.find(*recipe.maskClip, "mask clip", side, true);
   if (recipe.look) search.find(*recipe.look, "look", "--look FILE");
   if (recipe.start) search.find(*recipe.start, "start picture", "--start FILE");

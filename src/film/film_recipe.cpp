@@ -30,7 +30,7 @@ class Parser : RecipeReader {
     head("film");
     allow(root(),
           {"recipe", "command", "film", "clip", "reference", "painter", "key", "mask", "mask_clip",
-           "mask_side", "grade", "look", "network", "start", "painting", "settings", "result"},
+           "mask_side", "hold", "grade", "look", "network", "start", "painting", "settings", "result"},
           "key");
     FilmRecipe recipe;
     recipe.film = nameOfUtf8(text(root(), "film")).native();
@@ -41,6 +41,7 @@ class Parser : RecipeReader {
     recipe.masks = frames("mask");
     recipe.maskClip = input("mask_clip");
     recipe.maskInside = side();
+    recipe.holds = holds();
     recipe.grade = truth(root(), "grade", false);
     recipe.look = input("look");
     recipe.network = network();
@@ -113,6 +114,7 @@ std::string filmRecipeText(const FilmRecipe& recipe, const fs::path& folder) {
   out += frameBlocks("key", recipe.keys, folder);
   out += frameBlocks("mask", recipe.masks, folder);
   one("mask_clip", recipe.maskClip);
+  out += holdBlocks(recipe.holds, folder);
   one("look", recipe.look);
   one("start", recipe.start);
   if (!recipe.grade) {

@@ -40,6 +40,7 @@ struct FilmRecipe {
   std::vector<FrameInput> masks;        // pictures for frames,
   std::optional<RecipeInput> maskClip;  // or a clip
   bool maskInside = true;
+  std::vector<RecipeHold> holds;
   bool grade = false;
   std::optional<RecipeInput> look;     // of grading
   std::optional<RecipeInput> network;  // of painting

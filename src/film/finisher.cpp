@@ -6,6 +6,7 @@
 
 #include "clip/clip_writer.h"
 #include "film/fades.h"
+#include "film/held.h"
 #include "film/led_brushwork.h"
 #include "film/plan.h"
 #include "image/layer.h"
@@ -108,8 +109,10 @@ class Finisher {
       brush_->take(key);
       return key;
     }
-    return brush_->laidIn(
-        painted, photo.empty() ? Image() : drawingOf(basis_, unfaded(photo, work_.fade(place))), motion);
+    if (photo.empty()) return brush_->laidIn(painted, {}, motion);
+    const Image frame = unfaded(photo, work_.fade(place));
+    return brush_->laidIn(painted, drawingOf(basis_, frame), motion,
+                          likenessIn(frame, basis_.likeness, work_.inputs.holds).here);
   }
 
   // Frames before the first that could be read belong to the shot that it begins.

@@ -29,6 +29,7 @@ class Painter final : public FrameMaker {
         painter_(*work.inputs.chain, referencesOf(work.inputs), work.inputs.paint,
                  {work.inputs.film.steady, ledSteps(work.inputs.film, work.inputs.paint.brushwork)},
                  work.painted, work.inputs.start) {
+    painter_.hold(work.inputs.holds);
     if (work.inputs.beginner != nullptr)
       beginner_.emplace(*work.inputs.beginner, work.painted, work.inputs.paint);
   }

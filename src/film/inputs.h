@@ -35,6 +35,12 @@ struct FilmMask {
   std::string clip;               // or a clip of masks, frame by frame
 };
 
+// A part of every frame that has a likeness of its own.
+struct FilmHold {
+  Image mask;           // 1 channel, any size; empty: the faces in each frame
+  double likeness = 0;  // 0 to 100
+};
+
 struct FilmInputs {
   std::string clip;    // as openClip() takes it
   std::string output;  // as codecForName() takes it
@@ -55,8 +61,9 @@ struct FilmInputs {
 
   FilmSettings film;
   std::optional<FilmMask> mask;
-  std::string making;  // text of all that the frames depend on, to know them again by
-  bool anew = false;   // throw away what an earlier run left
+  std::vector<FilmHold> holds;  // of painting
+  std::string making;           // text of all that the frames depend on, to know them again by
+  bool anew = false;            // throw away what an earlier run left
 };
 
 }  // namespace jugendstil

@@ -47,7 +47,7 @@ LedBrushwork::LedBrushwork(PaintPlan plan, double stroke, std::uint64_t seed)
     : plan_(std::move(plan)), stroke_(stroke), seed_(seed) {
   Size from = plan_.softened;
   for (const Size to : plan_.enlarging) {
-    stages_.push_back({from, to, {}, {}, {}});
+    stages_.push_back({from, to, {}, {}});
     from = to;
   }
 }
@@ -56,7 +56,6 @@ void LedBrushwork::beginShot(const PaintBasis& basis) {
   likeness_ = basis.likeness;
   for (std::size_t i = 0; i < stages_.size(); ++i) {
     Stage& stage = stages_[i];
-    stage.covered = coveredAt(Likeness{likeness_}, i);
     const double ratio = static_cast<double>(std::max(stage.to.width, stage.to.height)) /
                          std::max(stage.from.width, stage.from.height);
     stage.brush.emplace(brushExamples(basis.references, stage.to, stroke_, ratio));
@@ -64,17 +63,19 @@ void LedBrushwork::beginShot(const PaintBasis& basis) {
   }
 }
 
-Image LedBrushwork::laidIn(const Image& painted, const Image& drawing, const std::optional<Motion>& motion) {
+Image LedBrushwork::laidIn(const Image& painted, const Image& drawing, const std::optional<Motion>& motion,
+                           const Image& likenessHere) {
   if (stages_.empty()) return painted;
   Image current = resample(painted, plan_.softened.width, plan_.softened.height);
-  for (Stage& stage : stages_) {
+  const Likeness likeness{likeness_, likenessHere};
+  for (std::size_t i = 0; i < stages_.size(); ++i) {
+    Stage& stage = stages_[i];
     std::optional<Motion> scaled;
     if (motion && !drawing.empty() && !stage.before.laid.empty()) scaled = motionAt(*motion, stage.to);
     Trace trace;
-    current = enlarged(stage, current, scaled, trace);
+    current = enlarged(stage, current, coveredAt(likeness, i), scaled, trace);
     if (drawing.empty()) continue;
-    addDrawnEdges(current, resizePhoto(drawing, stage.to.width, stage.to.height), stage.from,
-                  Likeness{likeness_});
+    addDrawnEdges(current, resizePhoto(drawing, stage.to.width, stage.to.height), stage.from, likeness);
     stage.before = std::move(trace);
   }
   return clipped(std::move(current));
@@ -105,8 +106,8 @@ std::vector<LedBrushwork::ReferencePoint> LedBrushwork::carried(const std::vecto
   return out;
 }
 
-Image LedBrushwork::enlarged(const Stage& stage, const Image& from, const std::optional<Motion>& motion,
-                             Trace& trace) const {
+Image LedBrushwork::enlarged(const Stage& stage, const Image& from, const Image& covered,
+                             const std::optional<Motion>& motion, Trace& trace) const {
   const Image soft = resample(from, stage.to.width, stage.to.height);
   const std::size_t columns = nodesAlong(soft.width);
   std::vector<ReferencePoint> led;
@@ -128,7 +129,7 @@ Image LedBrushwork::enlarged(const Stage& stage, const Image& from, const std::o
         kept ? led[n]
              : ReferencePoint{static_cast<float>(match.x), static_cast<float>(match.y), match.source});
   }
-  trace.laid = differenceOf(stage.brush->laidInto(soft, found, stage.covered), soft);
+  trace.laid = differenceOf(stage.brush->laidInto(soft, found, covered), soft);
   if (motion) {
     const Image before = warped(stage.before.laid, motion->back);
     for (std::size_t i = 0; i < before.pixels.size(); ++i)

@@ -27,8 +27,9 @@ class LedBrushwork {
 
   // The painted frame, at the plan's own size. `drawing` is the photo as it is drawn, of that size; `motion`
   // leads back to the frame that was laid in before. Without a drawing - the clip's frame is damaged - the
-  // frame is neither led nor does it lead. RGB in [0, 1].
-  Image laidIn(const Image& painted, const Image& drawing, const std::optional<Motion>& motion);
+  // frame is neither led nor does it lead. `likenessHere` is as in Likeness. RGB in [0, 1].
+  Image laidIn(const Image& painted, const Image& drawing, const std::optional<Motion>& motion,
+               const Image& likenessHere = {});
 
   // A frame that stands as it is, of the plan's own size, leads the next one.
   void take(const Image& picture);
@@ -48,13 +49,12 @@ class LedBrushwork {
   struct Stage {
     Size from;
     Size to;
-    Image covered;  // as of the shot
     std::optional<Brush> brush;
     Trace before;
   };
   static std::vector<ReferencePoint> carried(const std::vector<ReferencePoint>& points, const Motion& motion);
-  Image enlarged(const Stage& stage, const Image& from, const std::optional<Motion>& motion,
-                 Trace& trace) const;
+  Image enlarged(const Stage& stage, const Image& from, const Image& covered,
+                 const std::optional<Motion>& motion, Trace& trace) const;
 
   PaintPlan plan_;
   double stroke_;

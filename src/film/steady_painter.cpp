@@ -8,6 +8,7 @@
 #include "base/number.h"
 #include "base/stop.h"
 #include "film/continuation.h"
+#include "film/held.h"
 #include "film/kept_colours.h"
 #include "image/mask.h"
 #include "motion/trust.h"
@@ -139,6 +140,7 @@ void SteadyPainter::beginShot(PaintBasis basis) {
 PaintedFrame SteadyPainter::paintFirst(const Image& photo, const Image& begun, std::uint64_t draw,
                                        const StepProgress& progress) {
   const Image drawing = drawingOf(basis_, photo);
+  const Likeness likeness = likenessIn(photo, basis_.likeness, holds_);
   PaintedFrame out;
   std::unique_ptr<Easel> coarse;  // of a level before the last
   LevelCourse course;
@@ -147,7 +149,7 @@ PaintedFrame SteadyPainter::paintFirst(const Image& photo, const Image& begun, s
     if (l + 1 < levels_.size())
       coarse = std::make_unique<Easel>(chain_, levels_[l].targets, levels_[l].plan, settings_);
     Easel& easel = coarse ? *coarse : lastEasel();
-    easel.hold(drawing, {basis_.likeness});
+    easel.hold(drawing, likeness);
     easel.freePixels();
     easel.lookAtAllAlike();
     return easel;
@@ -178,7 +180,7 @@ PaintedFrame SteadyPainter::paintNext(const Image& photo, const Image& begun, co
   const LevelPlan& level = levels_.back().plan;
   const Image drawing = drawingOf(basis_, photo);
   Easel& easel = lastEasel();
-  easel.hold(drawing, {basis_.likeness});
+  easel.hold(drawing, likenessIn(photo, basis_.likeness, holds_));
   easel.holdPixels(lead.picture, lead.strength, heldWeight(steady_.steady));
   const Image start =
       begun.empty() ? startOf(photo, drawing, lead, level.picture) : mixed(begun, lead.picture, lead.known);

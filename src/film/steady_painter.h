@@ -6,6 +6,7 @@
 #include <memory>
 #include <vector>
 
+#include "film/inputs.h"
 #include "film/lead.h"
 #include "film/painted_frame.h"
 #include "film/settings.h"
@@ -46,6 +47,9 @@ class SteadyPainter {
   PaintedFrame paintNext(const Image& photo, const Image& begun, const Lead& lead, bool begins, double enough,
                          std::uint64_t draw, const StepProgress& progress);
 
+  // What the drawing is held by in parts of each frame.
+  void hold(std::vector<FilmHold> holds) { holds_ = std::move(holds); }
+
   // With smaller steps from now on, for a frame that failed; 1 is as usual.
   void setCaution(float caution) { caution_ = caution; }
 
@@ -66,6 +70,7 @@ class SteadyPainter {
   Image start_;
   PaintPlan plan_;
   PaintBasis basis_;
+  std::vector<FilmHold> holds_;
   std::vector<Level> levels_;
   std::unique_ptr<Easel> last_;
   float caution_ = 1;

@@ -101,6 +101,8 @@ std::optional<PastWork> workOf(const FilmRecipe& recipe, const fs::path& folder)
   for (const FrameInput& key : recipe.keys) add(work, "key", key.file);
   for (const FrameInput& mask : recipe.masks) add(work, "mask", mask.file);
   add(work, "mask", recipe.maskClip);
+  for (const RecipeHold& hold : recipe.holds) add(work, "mask", hold.mask);
+  work.held = holdWords(recipe.holds);
   add(work, "start", recipe.start);
   add(work, "network", recipe.network);
   work.after = afterWords(recipe);

@@ -115,6 +115,20 @@ TEST_F(FilmProgram, AFilmIsMadeAgainFromItsRecipe) {
   expectError({"redo", "out.recipe.toml", "--stedy", "3"}, 2, "did you mean --steady?");
 }
 
+TEST_F(FilmProgram, HoldsPartsOfEveryFrameAndTheRecipeRemembersThem) {
+  ASSERT_EQ(run(film("plain.mkv", {"--frames", "3", "--likeness", "0"})).code, 0);
+  ASSERT_EQ(run(film("out.mkv", {"--frames", "3", "--likeness", "0", "--hold", "mask.png=100"})).code, 0);
+  const std::string recipe = contentOf(folder / "out.recipe.toml");
+  EXPECT_NE(recipe.find("[[hold]]\nfile = 'mask.png'"), std::string::npos) << recipe;
+  EXPECT_NE(contentOf(folder / "out.mkv"), contentOf(folder / "plain.mkv"));
+  ASSERT_EQ(run({"redo", "out.recipe.toml"}).code, 0);
+  EXPECT_EQ(contentOf(folder / "out.mkv"), contentOf(folder / "out-again.mkv"));
+  expectError(film("a.mkv", {"--hold", "mask.png"}), 2, "hand.png=85");
+  expectError(film("a.mkv", {"--hold", "ref.png=80"}), 1, "its photo's format");
+  expectError({"film", "clip.mkv", "--after", "ref.png", "--quick", "--hold", "mask.png=80", "-o", "a.mkv"},
+              2, "--hold is of painting");
+}
+
 TEST_F(FilmProgram, LinesLieOverEveryFrame) {
   ASSERT_EQ(run(film("plain_%d.png", {"--frames", "2"})).code, 0);
   ASSERT_EQ(run(film("lined_%d.png", {"--frames", "2", "--lines", "100"})).code, 0);
