@@ -151,7 +151,7 @@ void Easel::hold(const Image& drawing, const Likeness& likeness) {
     more = toCanvas(more, plan_);
     weights = weightsAt(evaluator_->shape(contentBand_), more);
   }
-  objective_->setLayout(Layout(opponentOf(canvas), more), layoutWeight(likeness.usual));
+  objective_->setLayout(LayoutTerm(opponentOf(canvas), more), layoutWeight(likeness.usual));
   const Planes shown = forwardPicture(*evaluator_, canvas);
   objective_->setContent(
       makeContent(settings_.content, *evaluator_, contentBand_, settings_.seed, std::move(weights)),

@@ -60,7 +60,7 @@ std::vector<float> productOf(const std::vector<float>& a, const std::vector<floa
 
 }  // namespace
 
-Layout::Layout(const Planes& drawing, const Image& more)
+LayoutTerm::LayoutTerm(const Planes& drawing, const Image& more)
     : halvings_(halvingsFor(std::max(drawing.width, drawing.height))),
       width_(drawing.width >> halvings_),
       height_(drawing.height >> halvings_),
@@ -82,7 +82,7 @@ Layout::Layout(const Planes& drawing, const Image& more)
   if (!more.empty()) counts_ = productOf(counts_, resample(more, width_, height_).pixels);
 }
 
-Layout::Triple Layout::softened(const Planes& planes) const {
+LayoutTerm::Triple LayoutTerm::softened(const Planes& planes) const {
   Triple out;
   Plane half;
   Plane scratch;
@@ -96,12 +96,12 @@ Layout::Triple Layout::softened(const Planes& planes) const {
   return out;
 }
 
-Layout::Plane Layout::meansOf(Plane plane) const {
+LayoutTerm::Plane LayoutTerm::meansOf(Plane plane) const {
   sumWindows(plane, width_, height_);
   return productOf(plane, perWindow_);
 }
 
-void Layout::addThroughSoftening(Plane slope, const Planes& picture, float scale, Plane& gradient) const {
+void LayoutTerm::addThroughSoftening(Plane slope, const Planes& picture, float scale, Plane& gradient) const {
   Plane scratch;
   for (int h = halvings_; h > 1; --h) {
     soften(slope, picture.width >> h, picture.height >> h, scratch);
@@ -113,7 +113,7 @@ void Layout::addThroughSoftening(Plane slope, const Planes& picture, float scale
   addUnhalved(slope, picture.width, scale, gradient);
 }
 
-double Layout::evaluate(const Planes& picture, double weight, Planes& gradient) const {
+double LayoutTerm::evaluate(const Planes& picture, double weight, Planes& gradient) const {
   const std::size_t n = counts_.size();
   const Triple values = softened(picture);
   Triple means;

@@ -15,11 +15,11 @@ namespace jugendstil {
 // Wang, Bovik, Sheikh & Simoncelli 2004. What is lighter or warmer than what lies beside it is held; which
 // colours and which contrast it has is left to the references. Windows count by the drawing's contrast in
 // them: where it is calm, brush-work is free.
-class Layout {
+class LayoutTerm {
  public:
   // Opponent planes, whose sides are multiples of 16. `more` (1 channel of their size; empty: 1 everywhere)
   // says what each place counts beside others.
-  explicit Layout(const Planes& drawing, const Image& more = {});
+  explicit LayoutTerm(const Planes& drawing, const Image& more = {});
 
   // Near 0 where all windows agree, 1 where the picture (opponent planes of the drawing's size) has nothing
   // of them, near 2 where light and dark are turned round. Adds weight times the gradient.

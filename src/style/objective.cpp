@@ -72,7 +72,7 @@ void Objective::setContent(std::unique_ptr<Content> content, double weight) {
   weights_.content = weight;
 }
 
-void Objective::setLayout(Layout layout, double weight) {
+void Objective::setLayout(LayoutTerm layout, double weight) {
   layout_ = std::move(layout);
   layoutWeight_ = weight;
 }

@@ -76,7 +76,7 @@ class Objective {
   void setContent(std::unique_ptr<Content> content, double weight);
 
   // A layout to keep beside it, with its weight; it counts as content, too. None is kept at first.
-  void setLayout(Layout layout, double weight);
+  void setLayout(LayoutTerm layout, double weight);
 
   // Adds weight times the mean over pixels of strength times squared distance, both pictures halved and
   // softened: forms and colours are held, while the finest grain, which no motion carries whole, stays free
@@ -94,7 +94,7 @@ class Objective {
   std::size_t contentBand_;
   std::vector<Colour> colours_;
   ObjectiveWeights weights_;
-  std::optional<Layout> layout_;
+  std::optional<LayoutTerm> layout_;
   double layoutWeight_ = 0;
   // At half the size.
   std::array<std::vector<float>, 3> held_;

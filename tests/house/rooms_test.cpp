@@ -6,6 +6,7 @@
 #include <filesystem>
 #include <fstream>
 #include <map>
+#include <regex>
 #include <set>
 #include <string>
 #include <vector>
@@ -110,6 +111,25 @@ TEST(Rooms, NothingIncludesItselfByWayOfOthers) {
 TEST(Rooms, ACircleIsFound) {
   const Includes includes{{"a/a", {"a/b"}}, {"a/b", {"a/c", "a/d"}}, {"a/c", {}}, {"a/d", {"a/b"}}};
   EXPECT_EQ(circleIn(includes), (std::vector<std::string>{"a/b", "a/d"}));
+}
+
+// Two types of one name and namespace in headers that never meet would compile, and mix up what they hold.
+TEST(Rooms, NoTwoTypesOfHeadersHaveOneName) {
+  std::map<std::string, std::string> places;
+  const std::regex type("(class|struct) ([A-Za-z]+)( final)?( :.*)? \\{.*");
+  for (const auto& entry : fs::recursive_directory_iterator(sourceFolder() / "src")) {
+    const fs::path& file = entry.path();
+    if (file.extension() != ".h") continue;
+    const std::string space = file.parent_path().filename() == "cli" ? "cli::" : "";
+    std::ifstream in(file);
+    for (std::string line; std::getline(in, line);) {
+      std::smatch found;
+      if (!std::regex_match(line, found, type)) continue;
+      const auto [place, fresh] = places.emplace(space + found[2].str(), file.string());
+      EXPECT_TRUE(fresh) << found[2].str() << " is in " << file << " and in " << place->second;
+    }
+  }
+  EXPECT_GT(places.size(), 200U);
 }
 
 }  // namespace

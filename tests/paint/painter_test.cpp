@@ -275,7 +275,7 @@ TEST(Painter, WhatIsHeldKeepsItsLayoutAndTheRestIsFree) {
     const Image painting = paint(smallChain(), inputs, settings, {}).painting;
     const auto part = [&](const Image& image) { return opponentOf(crop(image, x, 0, 48, 96)); };
     Planes unused(48, 96);
-    return Layout(part(photo)).evaluate(part(painting), 1, unused);
+    return LayoutTerm(part(photo)).evaluate(part(painting), 1, unused);
   };
   const PaintInputs free{photo, reference()};
   PaintInputs held = free;

@@ -13,7 +13,7 @@ namespace {
 
 using testing_support::sample;
 
-double apart(const Layout& layout, const Planes& picture) {
+double apart(const LayoutTerm& layout, const Planes& picture) {
   Planes unused(picture.width, picture.height);
   return layout.evaluate(picture, 1, unused);
 }
@@ -36,7 +36,7 @@ TEST(Layout, GradientMatchesFiniteDifferencesAtEverySize) {
     for (int y = 0; y < 48; ++y) {
       for (int x = 0; x < width / 2; ++x) more.at(x, y, 0) = 4;
     }
-    const Layout layout(drawing, more);
+    const LayoutTerm layout(drawing, more);
     const Planes p = opponentOf(sample(width, 48, 7));
     Planes gradient(width, 48);
     layout.evaluate(p, 3, gradient);
@@ -47,14 +47,14 @@ TEST(Layout, GradientMatchesFiniteDifferencesAtEverySize) {
 
 TEST(Layout, ContrastAndColoursAreFree) {
   const Planes drawing = disc(96, 0.9F, 0.3F);
-  const Layout layout(drawing);
+  const LayoutTerm layout(drawing);
   Planes darker = disc(96, 0.55F, 0.05F);
   for (float& v : darker.plane[1]) v = 0.2F;
   EXPECT_LT(apart(layout, darker), apart(layout, drawing) + 0.06);
 }
 
 TEST(Layout, TheOrderOfTonesAndWhereTheyEndAreNot) {
-  const Layout layout(disc(96, 0.9F, 0.3F));
+  const LayoutTerm layout(disc(96, 0.9F, 0.3F));
   const double own = apart(layout, disc(96, 0.9F, 0.3F));
   EXPECT_LT(own, 0.25);
   EXPECT_GT(apart(layout, disc(96, 0.9F, 0.3F, 10)), own + 0.3);
@@ -65,7 +65,7 @@ TEST(Layout, TheOrderOfTonesAndWhereTheyEndAreNot) {
 TEST(Layout, CalmPlacesAreFree) {
   // Bars far away from the disc's edge cost less than a tenth of what they do across it.
   const Planes drawing = disc(192, 0.9F, 0.3F);
-  const Layout layout(drawing);
+  const LayoutTerm layout(drawing);
   const auto barred = [&](int left) {
     Planes p = drawing;
     for (int y = 40; y < 152; ++y) {
@@ -90,9 +90,9 @@ TEST(Layout, WhatCountsMoreWeighsMore) {
     }
     return p;
   };
-  const Layout weighted(drawing, more);
-  const Layout plain(drawing);
-  const auto lost = [&](const Layout& layout, int from) {
+  const LayoutTerm weighted(drawing, more);
+  const LayoutTerm plain(drawing);
+  const auto lost = [&](const LayoutTerm& layout, int from) {
     return apart(layout, flattened(from)) - apart(layout, drawing);
   };
   EXPECT_NEAR(lost(plain, 0), lost(plain, 48), 0.05);
