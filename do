@@ -124,13 +124,26 @@ case "${1:-}" in
     references=("${references[@]/%/.png}")
     build/release/jugendstil compare "${references[@]/#/build/figures/palm_house-after-}" \
       "${references[@]/#/build/figures/woven-}" --view sheet -o docs/screenshots/paint-or-weave.png --force
-    # The same painting optimised, and by the general painter.
-    mkdir -p build/figures/both
-    cp build/figures/potting_bench-after-evening_impasto.png build/figures/both/optimised.png
-    build/release/jugendstil paint demo/photos/potting_bench.jpg --after demo/references/evening_impasto.jpg \
-      --long-edge 768 --quick -o "build/figures/both/at once.png" --force
-    build/release/jugendstil compare build/figures/both/optimised.png "build/figures/both/at once.png" \
-      -o docs/screenshots/paint-evening.png --force
+    # Paintings at 100 %; lines over two; and a part that is held.
+    build/release/jugendstil paint demo/photos/gate.jpg --after demo/references/evening_impasto.jpg \
+      --long-edge 1024 -o build/figures/whole-gate.png --force
+    build/release/jugendstil paint demo/photos/palm_house.jpg --after demo/references/moon_linocut.jpg \
+      --long-edge 1024 -o build/figures/whole-palm.png --force
+    build/release/jugendstil paint demo/photos/palm_house.jpg --after demo/references/moor_wash.jpg --lines 70 \
+      --long-edge 640 -o build/figures/lined-palm.png --force
+    build/release/jugendstil paint demo/photos/potting_bench.jpg --after demo/references/lily_poster.jpg --lines 80 \
+      --long-edge 640 -o build/figures/lined-bench.png --force
+    build/release/jugendstil mask demo/photos/palm_house.jpg --box 420,120,440,330 -o build/figures/dome.png --force
+    build/release/jugendstil paint demo/photos/palm_house.jpg --after demo/references/sun_lily_mosaic.jpg \
+      --likeness 10 --hold build/figures/dome.png=90 --long-edge 640 -o build/figures/held-palm.png --force
+    echo '<body style="margin:20px;background:#ecebe8"><style>div{width:614px;height:410px;display:inline-block;
+      margin:0 8px 8px 0}img{width:407px;margin-right:8px}</style>
+      <div style="background:url(whole-gate.png) -60px -40px"></div><div style="margin-right:0;
+      background:url(whole-palm.png) -200px -120px"></div><br><img src="lined-palm.png"><img src="lined-bench.png"><img
+      src="held-palm.png" style="margin-right:0">' >build/figures/quality.html
+    install_missing "${test_packages[@]}"
+    chromium --headless --no-sandbox --disable-gpu --hide-scrollbars --window-size=1280,740 \
+      --screenshot=docs/screenshots/quality.png "file://$PWD/build/figures/quality.html" 2>/dev/null
     # Masks and parts, and a table of drafts.
     build/release/jugendstil mask demo/photos/potting_bench.jpg --box 60,60,420,620 -o build/figures/plant.png \
       --check build/figures/mask-check.png --force
@@ -154,7 +167,6 @@ case "${1:-}" in
     build/release/jugendstil compare build/figures/loss-chart.png build/figures/solvers.png --view sheet \
       -o docs/screenshots/charts.png --force
     # Pictures compared, and the page as a browser shows it.
-    install_missing "${test_packages[@]}"
     build/release/jugendstil compare demo/photos/palm_house.jpg build/figures/palm_house-after-evening_impasto.png \
       build/figures/palm_house-after-moon_linocut.png --photo demo/photos/palm_house.jpg \
       --after demo/references/evening_impasto.jpg -o build/figures/compare.html --force
