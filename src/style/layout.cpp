@@ -29,27 +29,30 @@ int halvingsFor(int edge) {
   return halvings;
 }
 
-// Sums under the window along one axis, nothing outside.
-void sumAlong(const std::vector<float>& from, std::vector<float>& to, int rows, int length, std::size_t row,
-              std::size_t next) {
+void addScaled(float* to, const float* from, float scale, int count) {
+  for (int i = 0; i < count; ++i) to[i] += scale * from[i];
+}
+
+// Sums under the window around each place, nothing outside: a symmetric matrix, so it is its own transpose.
+void sumWindows(std::vector<float>& plane, int width, int height) {
   std::array<float, kReach + 1> window{};
   for (int i = 0; i <= kReach; ++i)
     window[i] = std::exp(-0.5F * static_cast<float>(i * i) / (kSpread * kSpread));
-  parallelFor(rows, [&](int y) {
-    for (int x = 0; x < length; ++x) {
-      float sum = 0;
-      for (int i = std::max(-kReach, -x); i <= std::min(kReach, length - 1 - x); ++i)
-        sum += window[std::abs(i)] * from[y * row + (x + i) * next];
-      to[y * row + x * next] = sum;
+  std::vector<float> rows(plane.size(), 0.0F);
+  parallelFor(height, [&](int y) {
+    const float* from = &plane[cellAt(0, y, width)];
+    float* to = &rows[cellAt(0, y, width)];
+    for (int i = -kReach; i <= kReach; ++i) {
+      const int first = std::max(0, -i);
+      addScaled(to + first, from + first + i, window[std::abs(i)], width - std::abs(i));
     }
   });
-}
-
-// A symmetric matrix, so it is its own transpose.
-void sumWindows(std::vector<float>& plane, int width, int height) {
-  std::vector<float> rows(plane.size());
-  sumAlong(plane, rows, height, width, width, 1);
-  sumAlong(rows, plane, width, height, 1, width);
+  parallelFor(height, [&](int y) {
+    float* to = &plane[cellAt(0, y, width)];
+    std::fill_n(to, width, 0.0F);
+    for (int i = std::max(-kReach, -y); i <= std::min(kReach, height - 1 - y); ++i)
+      addScaled(to, &rows[cellAt(0, y + i, width)], window[std::abs(i)], width);
+  });
 }
 
 std::vector<float> productOf(const std::vector<float>& a, const std::vector<float>& b) {

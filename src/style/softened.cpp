@@ -25,7 +25,10 @@ void addUnhalved(const std::vector<float>& half, int width, float scale, std::ve
   parallelFor(plane.size() / w, [&](std::size_t y) {
     const float* from = half.data() + y / 2 * (w / 2);
     float* to = plane.data() + y * w;
-    for (std::size_t x = 0; x < w; ++x) to[x] += factor * from[x / 2];
+    for (std::size_t x = 0; x < w / 2; ++x) {
+      to[2 * x] += factor * from[x];
+      to[2 * x + 1] += factor * from[x];
+    }
   });
 }
 
@@ -35,15 +38,17 @@ void soften(std::vector<float>& plane, int width, int height, std::vector<float>
   parallelFor(height, [&](int y) {
     const float* row = plane.data() + y * w;
     float* out = scratch.data() + y * w;
-    for (std::size_t x = 0; x < w; ++x)
-      out[x] = 0.5F * row[x] + 0.25F * ((x > 0 ? row[x - 1] : 0.0F) + (x + 1 < w ? row[x + 1] : 0.0F));
+    for (std::size_t x = 1; x + 1 < w; ++x) out[x] = 0.5F * row[x] + 0.25F * (row[x - 1] + row[x + 1]);
+    out[0] = 0.5F * row[0] + 0.25F * (w > 1 ? row[1] : 0.0F);
+    if (w > 1) out[w - 1] = 0.5F * row[w - 1] + 0.25F * row[w - 2];
   });
+  const std::vector<float> nothing(w, 0.0F);
   parallelFor(height, [&](int y) {
     const float* row = scratch.data() + y * w;
+    const float* above = y > 0 ? row - w : nothing.data();
+    const float* below = y + 1 < height ? row + w : nothing.data();
     float* out = plane.data() + y * w;
-    for (std::size_t x = 0; x < w; ++x)
-      out[x] =
-          0.5F * row[x] + 0.25F * ((y > 0 ? *(row + x - w) : 0.0F) + (y + 1 < height ? row[x + w] : 0.0F));
+    for (std::size_t x = 0; x < w; ++x) out[x] = 0.5F * row[x] + 0.25F * (above[x] + below[x]);
   });
 }
 
