@@ -137,7 +137,10 @@ void takeReferences(const FilmRecipe& recipe, Inputs& inputs) {
 
 Image heldMask(const RecipeInput& mask, const std::string& clip) {
   const ClipInfo info = openClip(clip)->info();
-  return readMaskFor(mask.path, info.width, info.height);
+  Image held = readMaskFor(mask.path, info.width, info.height);
+  if (!(coverage(held) > 0))
+    throw UsageError(fmt::format("--hold {} covers nothing: the mask is black all over", mask.path.string()));
+  return held;
 }
 
 void readInputs(const FilmJob& job, const std::string& clip, Inputs& inputs) {

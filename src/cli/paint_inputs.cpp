@@ -48,7 +48,7 @@ void readParts(std::vector<RecipePart>& parts, std::optional<RecipeMask>& mask, 
   if (!mask->inside) inputs.inside = inverted(std::move(inputs.inside));
 }
 
-void readHolds(std::vector<RecipeHold>& holds, bool quiet, PaintInputs& inputs) {
+void readHolds(std::vector<RecipeHold>& holds, const std::string& photo, bool quiet, PaintInputs& inputs) {
   for (RecipeHold& hold : holds) {
     if (hold.mask) {
       inputs.held.push_back({readMask(*hold.mask, inputs.photo, quiet), hold.likeness});
@@ -58,8 +58,8 @@ void readHolds(std::vector<RecipeHold>& holds, bool quiet, PaintInputs& inputs) 
     if (!faces.empty()) {
       inputs.held.push_back({maskOfFaces(inputs.photo, faces), hold.likeness});
     } else if (!quiet) {
-      say(stderr, "note: no face was found, so none is held; a mask can be drawn: --hold MASK={}\n",
-          hold.likeness);
+      say(stderr, "note: no face was found in {}, so none is held; a mask can be drawn: --hold MASK={}\n",
+          photo, hold.likeness);
     }
   }
 }

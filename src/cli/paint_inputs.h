@@ -4,6 +4,7 @@
 
 #include <functional>
 #include <optional>
+#include <string>
 #include <vector>
 
 #include "paint/regions.h"
@@ -19,9 +20,9 @@ using ReferenceReader = std::function<PaintReference(RecipeInput&)>;
 void readParts(std::vector<RecipePart>& parts, std::optional<RecipeMask>& mask, const ReferenceReader& read,
                bool quiet, PaintInputs& inputs);
 
-// The parts that are held, for inputs.photo; that it has no faces where these are asked for is told unless
-// `quiet`.
-void readHolds(std::vector<RecipeHold>& holds, bool quiet, PaintInputs& inputs);
+// The parts that are held, for inputs.photo; that it (by its name) has no faces where these are asked for is
+// told unless `quiet`.
+void readHolds(std::vector<RecipeHold>& holds, const std::string& photo, bool quiet, PaintInputs& inputs);
 
 // Lines that were drawn, and the mask inside which lines lie, for inputs.photo.
 void readLines(std::optional<RecipeInput>& drawn, std::optional<RecipeInput>& inside, bool quiet,

@@ -90,7 +90,7 @@ Inputs readInputs(PaintRecipe& recipe, bool quiet) {
   const auto read = [&](RecipeInput& r) { return readReference(r, quiet); };
   for (RecipeInput& r : recipe.references) inputs.paint.references.push_back(read(r));
   readParts(recipe.parts, recipe.mask, read, quiet, inputs.paint);
-  readHolds(recipe.holds, quiet, inputs.paint);
+  readHolds(recipe.holds, recipe.photo->path.filename().string(), quiet, inputs.paint);
   if (recipe.start) {
     knowFile(*recipe.start, "start", quiet);
     inputs.paint.start = rgbOf(readPicture(recipe.start->path).image);

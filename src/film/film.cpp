@@ -7,6 +7,7 @@
 #include "film/fades.h"
 #include "film/finisher.h"
 #include "film/frame_maker.h"
+#include "film/held.h"
 #include "film/passes.h"
 #include "film/plan.h"
 
@@ -65,6 +66,8 @@ FilmResult makeFilm(const FilmInputs& inputs, const FilmCallbacks& callbacks) {
   const Size size = filmSize(inputs, clip);
   const Size painted = inputs.grade ? size : framePlan(inputs, size).working;
   feed.setSize(painted);
+  // What cannot be held is said now: once frames are made, each would count as one that failed.
+  likenessIn(Image(painted.width, painted.height), 50, inputs.holds);
   Journal journal(workFolderFor(inputs.output), inputs.making, inputs.anew,
                   clip.bits <= 8 ? Depth::eight : Depth::sixteen);
   FilmWork work{inputs, callbacks, feed, journal, size, painted, {}};

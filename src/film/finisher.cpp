@@ -26,7 +26,7 @@ class Finisher {
       : work_(work), clip_(clip), keys_(keys), mask_(mask) {
     if (!work.inputs.grade)
       brush_.emplace(framePlan(work.inputs, work.size), work.inputs.paint.stroke, work.inputs.paint.seed);
-    ink_ = inkFor(work.inputs.references, work.inputs.paint.palette);
+    if (work.inputs.paint.lines > 0) ink_ = inkFor(work.inputs.references, work.inputs.paint.palette);
     work.journal.noteWriting();
     writer_ = createClip(work.inputs.output, formatOf(), soundOf());
   }

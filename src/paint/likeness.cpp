@@ -3,6 +3,7 @@
 
 #include <fmt/format.h>
 
+#include <algorithm>
 #include <cmath>
 
 #include "base/error.h"
@@ -26,8 +27,11 @@ Likeness likenessWith(double usual, const std::vector<HeldPart>& parts, Size pic
     const Image mask = resizedMask(parts[i].mask, picture.width, picture.height);
     if (!(coverage(mask) > 0))
       throw UsageError(fmt::format("held part {} covers nothing: its mask is black all over", i + 1));
-    if (likeness.here.empty())
-      likeness.here = Image(picture.width, picture.height, 1, static_cast<float>(usual / 100));
+    if (likeness.here.empty()) {
+      // References that bleach raise it beyond what a map can hold.
+      likeness.usual = std::min(usual, 100.0);
+      likeness.here = Image(picture.width, picture.height, 1, static_cast<float>(likeness.usual / 100));
+    }
     const auto own = static_cast<float>(parts[i].likeness / 100);
     for (std::size_t p = 0; p < mask.pixels.size(); ++p) {
       float& value = likeness.here.pixels[p];

@@ -125,6 +125,9 @@ TEST_F(FilmProgram, HoldsPartsOfEveryFrameAndTheRecipeRemembersThem) {
   EXPECT_EQ(contentOf(folder / "out.mkv"), contentOf(folder / "out-again.mkv"));
   expectError(film("a.mkv", {"--hold", "mask.png"}), 2, "hand.png=85");
   expectError(film("a.mkv", {"--hold", "ref.png=80"}), 1, "its photo's format");
+  writePicture(folder / "black.png", Image(64, 48), Depth::eight);
+  expectError(film("a.mkv", {"--hold", "black.png=80"}), 2, "black all over");
+  EXPECT_FALSE(fs::exists(folder / "a.mkv.work"));
   expectError({"film", "clip.mkv", "--after", "ref.png", "--quick", "--hold", "mask.png=80", "-o", "a.mkv"},
               2, "--hold is of painting");
 }

@@ -39,6 +39,12 @@ TEST(Likeness, WhatIsHeldMoreCountsAsItsOwnLikenessWould) {
   EXPECT_NEAR(more.at(38, 10, 0), 1, 1e-5);
 }
 
+TEST(Likeness, WhatReferencesThatBleachRaiseBeyondAHundredStaysAsUsualBesideAPart) {
+  const Image more = heldMore(likenessWith(116, {{leftHalf(40, 20), 50}}, {40, 20}), {40, 20});
+  EXPECT_NEAR(more.at(38, 10, 0), 1, 1e-5);
+  EXPECT_LT(more.at(2, 10, 0), 0.1F);
+}
+
 TEST(Likeness, AMaskThatIsBlackIsRefused) {
   EXPECT_THROW(likenessWith(50, {{Image(8, 8, 1), 80}}, {8, 8}), UsageError);
 }
