@@ -31,8 +31,12 @@ class DiveFinisher {
         mask_(diveMask(inputs, plan.size)) {
     if (inputs.settings.by == DiveBy::quick) painter_ = makeQuickDiver(inputs, plan, start_);
     const PaintSettings& painting = inputs.settings.painting();
-    if (inputs.settings.by != DiveBy::amplify && painting.brushwork)
-      brush_.emplace(plan.paint, painting.stroke, painting.seed);
+    if (inputs.settings.by != DiveBy::amplify && painting.brushwork) {
+      // What is laid in is drawn by the painted frames themselves, which are nowhere quiet.
+      PaintPlan painted = plan.paint;
+      painted.quiet.clear();
+      brush_.emplace(painted, painting.stroke, painting.seed);
+    }
   }
 
   void run() {

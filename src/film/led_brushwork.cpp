@@ -7,6 +7,7 @@
 #include "base/number.h"
 #include "image/mask.h"
 #include "motion/warp.h"
+#include "paint/quiet.h"
 
 namespace jugendstil {
 namespace {
@@ -45,6 +46,8 @@ void add(Image& to, const Image& more) {
 
 LedBrushwork::LedBrushwork(PaintPlan plan, double stroke, std::uint64_t seed)
     : plan_(std::move(plan)), stroke_(stroke), seed_(seed) {
+  for (std::size_t i = 1; i < plan_.quiet.size(); ++i)
+    quiet_.push_back({plan_.quiet[i - 1], plan_.quiet[i], {}, {}});
   Size from = plan_.softened;
   for (const Size to : plan_.enlarging) {
     stages_.push_back({from, to, {}, {}});
@@ -54,12 +57,15 @@ LedBrushwork::LedBrushwork(PaintPlan plan, double stroke, std::uint64_t seed)
 
 void LedBrushwork::beginShot(const PaintBasis& basis) {
   likeness_ = basis.likeness;
-  for (std::size_t i = 0; i < stages_.size(); ++i) {
-    Stage& stage = stages_[i];
-    const double ratio = static_cast<double>(std::max(stage.to.width, stage.to.height)) /
-                         std::max(stage.from.width, stage.from.height);
-    stage.brush.emplace(brushExamples(basis.references, stage.to, stroke_, ratio));
-    stage.before = {};
+  for (std::vector<Stage>* stages : {&quiet_, &stages_}) {
+    for (Stage& stage : *stages) {
+      const double ratio = static_cast<double>(std::max(stage.to.width, stage.to.height)) /
+                           std::max(stage.from.width, stage.from.height);
+      std::vector<BrushExample> examples = brushExamples(basis.references, stage.to, stroke_, ratio);
+      if (stages == &quiet_) avoidRareDetail(examples);
+      stage.brush.emplace(std::move(examples));
+      stage.before = {};
+    }
   }
 }
 
@@ -68,17 +74,34 @@ Image LedBrushwork::laidIn(const Image& painted, const Image& drawing, const std
   if (stages_.empty()) return painted;
   Image current = resample(painted, plan_.softened.width, plan_.softened.height);
   const Likeness likeness{likeness_, likenessHere};
+  const bool leads = !drawing.empty();
+  Image quiet;
+  if (leads && !quiet_.empty()) {
+    quiet = quietPlaces(resizePhoto(drawing, plan_.working.width, plan_.working.height), likeness);
+    Image quietly = resample(painted, plan_.quiet.front().width, plan_.quiet.front().height);
+    for (Stage& stage : quiet_)
+      quietly = goneThrough(stage, quietly, Image(1, 1, 1, kQuietCovered), motion, leads);
+    layQuietly(current, quietly, quiet);
+  }
   for (std::size_t i = 0; i < stages_.size(); ++i) {
     Stage& stage = stages_[i];
-    std::optional<Motion> scaled;
-    if (motion && !drawing.empty() && !stage.before.laid.empty()) scaled = motionAt(*motion, stage.to);
-    Trace trace;
-    current = enlarged(stage, current, coveredAt(likeness, i), scaled, trace);
-    if (drawing.empty()) continue;
-    addDrawnEdges(current, resizePhoto(drawing, stage.to.width, stage.to.height), stage.from, likeness);
-    stage.before = std::move(trace);
+    Image covered = coveredAt(likeness, i);
+    if (i == 0 && !quiet.empty()) covered = coveredInQuiet(covered, quiet);
+    current = goneThrough(stage, current, covered, motion, leads);
+    if (leads)
+      addDrawnEdges(current, resizePhoto(drawing, stage.to.width, stage.to.height), stage.from, likeness);
   }
   return clipped(std::move(current));
+}
+
+Image LedBrushwork::goneThrough(Stage& stage, const Image& from, const Image& covered,
+                                const std::optional<Motion>& motion, bool leads) const {
+  std::optional<Motion> scaled;
+  if (motion && leads && !stage.before.laid.empty()) scaled = motionAt(*motion, stage.to);
+  Trace trace;
+  Image out = enlarged(stage, from, covered, scaled, trace);
+  if (leads) stage.before = std::move(trace);
+  return out;
 }
 
 // Each node has the place that the nearest node of the frame before had, moved by what lies between the two.
@@ -142,10 +165,12 @@ Image LedBrushwork::enlarged(const Stage& stage, const Image& from, const Image&
 }
 
 void LedBrushwork::take(const Image& picture) {
-  for (Stage& stage : stages_) {
-    const Image own = resample(picture, stage.to.width, stage.to.height);
-    const Image small = resample(own, stage.from.width, stage.from.height);
-    stage.before = {{}, differenceOf(own, resample(small, stage.to.width, stage.to.height))};
+  for (std::vector<Stage>* stages : {&quiet_, &stages_}) {
+    for (Stage& stage : *stages) {
+      const Image own = resample(picture, stage.to.width, stage.to.height);
+      const Image small = resample(own, stage.from.width, stage.from.height);
+      stage.before = {{}, differenceOf(own, resample(small, stage.to.width, stage.to.height))};
+    }
   }
 }
 

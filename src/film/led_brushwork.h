@@ -55,11 +55,15 @@ class LedBrushwork {
   static std::vector<ReferencePoint> carried(const std::vector<ReferencePoint>& points, const Motion& motion);
   Image enlarged(const Stage& stage, const Image& from, const Image& covered,
                  const std::optional<Motion>& motion, Trace& trace) const;
+  // The same, and what the next frame is led by is remembered where the frame leads.
+  Image goneThrough(Stage& stage, const Image& from, const Image& covered,
+                    const std::optional<Motion>& motion, bool leads) const;
 
   PaintPlan plan_;
   double stroke_;
   std::uint64_t seed_;
   double likeness_ = 0;
+  std::vector<Stage> quiet_;  // of quiet places alone, up to what the others begin with
   std::vector<Stage> stages_;
 };
 

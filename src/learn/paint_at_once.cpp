@@ -8,6 +8,7 @@
 #include "paint/enlarge.h"
 #include "paint/finish.h"
 #include "paint/lines.h"
+#include "paint/quiet.h"
 #include "paint/regions.h"
 #include "weave/brushwork.h"
 
@@ -97,12 +98,14 @@ PaintResult paintAtOnce(const PainterChoice& painters, const PaintInputs& inputs
   PaintResult result;
   result.photo = sized(photo, plan.size());
   Image current = paintedRegions(painters, regions, sized(photo, plan.working));
-  const Enlarging enlarging{regions, plan.enlarging.empty() ? Image() : drawingOf(regions, result.photo),
-                            Likeness{likenessOf(regions)}, settings.stroke, settings.seed};
+  const Likeness likeness{likenessOf(regions)};
+  const Image drawing = plan.enlarging.empty() ? Image() : drawingOf(regions, result.photo);
+  const Image quiet = plan.quiet.empty() ? Image() : quietPlaces(sized(drawing, plan.working), likeness);
+  const Enlarging enlarging{regions, drawing, likeness, settings.stroke, settings.seed, quiet};
   double done = 0;
   for (std::size_t stage = 0; stage < plan.enlarging.size(); ++stage) {
     // The first one begins softened, as an optimised painting does.
-    if (stage == 0) current = resample(current, plan.softened.width, plan.softened.height);
+    if (stage == 0) current = softenedPainting(current, plan.softened, plan.quiet, enlarging);
     EnlargingState state;
     int pass = 0;
     current = enlargedPainting(current, plan.enlarging[stage], enlarging, stage, state, [&] {

@@ -4,8 +4,10 @@
 #include <algorithm>
 #include <cmath>
 
+#include "base/number.h"
 #include "base/parallel.h"
 #include "image/mask.h"
+#include "paint/quiet.h"
 #include "paint/reference.h"
 
 namespace jugendstil {
@@ -17,6 +19,8 @@ constexpr double kEdges = 0.7;
 // 0.3 the network's own mottled tones looked through.
 constexpr double kCoveredFree = 0.7;
 constexpr double kCoveredAlike = 0.2;
+// A long, thin one is left at least this wide.
+constexpr double kLeastExample = 8;
 // Differences well below this are grain, not edges.
 constexpr float kGrain = 0.03F;
 
@@ -44,9 +48,14 @@ std::vector<BrushExample> brushExamples(const std::vector<PaintReference>& refer
                                         double stroke, double ratio) {
   std::vector<BrushExample> examples;
   const double share = kMostExamples / static_cast<double>(references.size());
-  for (const PaintReference& reference : references)
-    examples.push_back(
-        brushExample(middleOf(scaledReference(reference.image, picture, stroke), share), ratio));
+  for (const PaintReference& reference : references) {
+    Image scaled = scaledReference(reference.image, picture, stroke);
+    const double side = std::min(scaled.width, scaled.height);
+    if (side < kLeastExample)
+      scaled = resizePhoto(reference.image, rounded(scaled.width * kLeastExample / side),
+                           rounded(scaled.height * kLeastExample / side));
+    examples.push_back(brushExample(middleOf(std::move(scaled), share), ratio));
+  }
   return examples;
 }
 
@@ -95,8 +104,11 @@ Image coveredAt(const Likeness& likeness, std::size_t stage) {
   return covered;
 }
 
-Image enlargedPainting(const Image& painting, Size to, const Enlarging& enlarging, std::size_t stage,
-                       EnlargingState& state, const std::function<void()>& progress) {
+namespace {
+
+// Enlarged, each region with the brush-work of its references.
+Image brushedPainting(const Image& painting, Size to, const Enlarging& enlarging, const Image& covered,
+                      bool quietly, EnlargingState& state, const std::function<void()>& progress) {
   const double ratio =
       static_cast<double>(std::max(to.width, to.height)) / std::max(painting.width, painting.height);
   Image soft = resample(painting, to.width, to.height);
@@ -109,18 +121,43 @@ Image enlargedPainting(const Image& painting, Size to, const Enlarging& enlargin
   };
   for (; state.region < count; ++state.region) {
     const Region& region = enlarging.regions[state.region];
-    const Brush brush(brushExamples(region.basis.references, to, enlarging.stroke, ratio));
+    std::vector<BrushExample> examples = brushExamples(region.basis.references, to, enlarging.stroke, ratio);
+    if (quietly) avoidRareDetail(examples);
+    const Brush brush(std::move(examples));
     brush.goOnFinding(state.search, soft, enlarging.seed, share);
-    Image brushed = brush.laidInto(soft, state.search.places, coveredAt(enlarging.likeness, stage));
+    Image brushed = brush.laidInto(soft, state.search.places, covered);
     if (region.weights.empty())
       state.out = std::move(brushed);
     else
       addWeighted(state.out, brushed, soft, resizedMask(region.weights, to.width, to.height));
     state.search = {};
   }
-  soft = {};
   Image out = std::move(state.out);
   state = {};
+  return out;
+}
+
+}  // namespace
+
+Image softenedPainting(const Image& painting, Size softened, const std::vector<Size>& stages,
+                       const Enlarging& enlarging) {
+  Image out = resample(painting, softened.width, softened.height);
+  if (stages.empty() || enlarging.quiet.empty()) return out;
+  Image quietly = resample(painting, stages.front().width, stages.front().height);
+  for (std::size_t i = 1; i < stages.size(); ++i) {
+    EnlargingState state;
+    quietly =
+        brushedPainting(quietly, stages[i], enlarging, Image(1, 1, 1, kQuietCovered), true, state, [] {});
+  }
+  layQuietly(out, quietly, enlarging.quiet);
+  return out;
+}
+
+Image enlargedPainting(const Image& painting, Size to, const Enlarging& enlarging, std::size_t stage,
+                       EnlargingState& state, const std::function<void()>& progress) {
+  Image covered = coveredAt(enlarging.likeness, stage);
+  if (stage == 0 && !enlarging.quiet.empty()) covered = coveredInQuiet(covered, enlarging.quiet);
+  Image out = brushedPainting(painting, to, enlarging, covered, false, state, progress);
   addDrawnEdges(out, resizePhoto(enlarging.drawing, to.width, to.height), {painting.width, painting.height},
                 enlarging.likeness);
   return out;

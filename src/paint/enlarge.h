@@ -47,6 +47,7 @@ struct Enlarging {
   const Likeness& likeness;
   double stroke;
   std::uint64_t seed;
+  Image quiet{};  // quiet.h; empty: no place is
 };
 
 // What a stage has come to; with nothing in it, it begins.
@@ -58,6 +59,12 @@ struct EnlargingState {
   // Into a file or out of it.
   void exchange(StateExchange& with);
 };
+
+// What brush-work begins with: the painting reduced to the softened size; in quiet places reduced further, to
+// its tones, and enlarged through these stages (quietStages) with the references' own brush-work. There the
+// network sees little and makes a hatching of it, and references have whole strokes, cuts and even inks.
+Image softenedPainting(const Image& painting, Size softened, const std::vector<Size>& stages,
+                       const Enlarging& enlarging);
 
 // One stage, from 0: the painting enlarged by at most about two: soft first, then each region with the
 // brush-work of its references (brushwork.h), then with those edges of the photo's drawing that a smaller

@@ -17,6 +17,7 @@
 #include "paint/finish.h"
 #include "paint/first_state.h"
 #include "paint/lines.h"
+#include "paint/quiet.h"
 #include "paint/reference.h"
 #include "weave/brushwork.h"
 
@@ -65,6 +66,7 @@ class Work {
     Image drawing = drawingOf(regions_, rgbOf(inputs.photo));
     drawn_ = resizePhoto(drawing, plan_.working.width, plan_.working.height);
     if (!plan_.enlarging.empty()) drawnLarge_ = sized(drawing);
+    if (!plan_.quiet.empty()) quiet_ = quietPlaces(drawn_, likeness_);
     drawing = {};
     current_ = firstState(inputs, drawn_, settings, plan_.levels.front().picture, plan_.working);
   }
@@ -210,12 +212,12 @@ class Work {
   bool enlarge() {
     if (plan_.enlarging.empty()) return true;
     if (!place_.enlarging) place_ = {true, 0, 0};
-    const Enlarging enlarging{regions_, drawnLarge_, likeness_, settings_.stroke, settings_.seed};
+    const Enlarging enlarging{regions_, drawnLarge_, likeness_, settings_.stroke, settings_.seed, quiet_};
     try {
       for (std::size_t& stage = place_.level; stage < plan_.enlarging.size(); ++stage) {
         // The first one begins softened, which has less.
         const Image soft =
-            stage == 0 ? resample(current_, plan_.softened.width, plan_.softened.height) : Image();
+            stage == 0 ? softenedPainting(current_, plan_.softened, plan_.quiet, enlarging) : Image();
         current_ = enlargedPainting(stage == 0 ? soft : current_, plan_.enlarging[stage], enlarging, stage,
                                     enlarging_, [&] {
                                       tell(plan_.levels.size() + stage, place_.steps++, kSearchPasses,
@@ -260,6 +262,7 @@ class Work {
   Likeness likeness_;
   Image drawn_;       // at the working size
   Image drawnLarge_;  // at the painting's own
+  Image quiet_;       // of the drawing; where the references paint alone
   std::optional<Easel> easel_;
   Image current_;
   EnlargingState enlarging_;

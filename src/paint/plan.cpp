@@ -12,6 +12,7 @@
 #include "base/number.h"
 #include "network/bands_at.h"
 #include "paint/enlarge.h"
+#include "paint/quiet.h"
 
 namespace jugendstil {
 namespace {
@@ -67,13 +68,14 @@ void addStages(PaintPlan& plan, Size from, Size to) {
   }
 }
 
-void addBrushwork(PaintPlan& plan, Size final) {
+void addBrushwork(PaintPlan& plan, Size final, double stroke) {
   const Size painted = plan.levels.back().picture;
   // A proof keeps as much of its own as the whole will.
   const Size softened = softenedSize(plan.working);
   if (std::min(softened.width, softened.height) >= kLeastSide && softened.width < painted.width &&
       softened.height < painted.height) {
     plan.softened = softened;
+    plan.quiet = quietStages(plan.working, softened, stroke);
     addStages(plan, softened, painted);
   }
   if (std::max(final.width, final.height) > std::max(painted.width, painted.height))
@@ -212,8 +214,10 @@ double PaintPlan::work() const {
 }
 
 double PaintPlan::enlargingWork(std::size_t i) const {
-  return static_cast<double>(enlarging[i].width) * enlarging[i].height *
-         (precision == Precision::half ? kBrushStepsInHalf : kBrushSteps);
+  double pixels = static_cast<double>(enlarging[i].width) * enlarging[i].height;
+  for (std::size_t q = 1; i == 0 && q < quiet.size(); ++q)
+    pixels += static_cast<double>(quiet[q].width) * quiet[q].height;
+  return pixels * (precision == Precision::half ? kBrushStepsInHalf : kBrushSteps);
 }
 
 LevelPlan canvasFor(Size picture) {
@@ -262,7 +266,7 @@ PaintPlan planPainting(Size photo, const PaintSettings& settings, const Chain& c
   plan.working = plan.levels.back().picture;
   if (settings.proof && levels > 1) plan.levels.pop_back();
   plan.softened = plan.levels.back().picture;
-  if (settings.brushwork) addBrushwork(plan, settings.proof ? plan.softened : final);
+  if (settings.brushwork) addBrushwork(plan, settings.proof ? plan.softened : final, settings.stroke);
   // The largest first: if it is too large, that is the size to name.
   for (auto size = plan.enlarging.rbegin(); size != plan.enlarging.rend(); ++size)
     allotEnlarging(*size, photo, settings, plan);
@@ -284,7 +288,7 @@ PaintPlan planAtOnce(Size photo, const PaintSettings& settings, int edge) {
   plan.levels = {level};
   plan.working = plan.softened = level.picture;
   plan.precision = Precision::full;
-  if (settings.brushwork) addBrushwork(plan, settings.proof ? level.picture : final);
+  if (settings.brushwork) addBrushwork(plan, settings.proof ? level.picture : final, settings.stroke);
   for (auto size = plan.enlarging.rbegin(); size != plan.enlarging.rend(); ++size)
     allotEnlarging(*size, photo, settings, plan);
   const double held = 1.0 * level.picture.width * level.picture.height * kAtOnceBytes +

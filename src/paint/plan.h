@@ -14,6 +14,7 @@ namespace jugendstil {
 struct PaintPlan {
   std::vector<LevelPlan> levels;  // coarse to fine
   Size softened;                  // what the painting is then reduced to, for brush-work to be laid in
+  std::vector<Size> quiet;        // what its quiet places go through before (quiet.h)
   std::vector<Size> enlarging;    // and from there enlarged to, with brush-work
   Size working;                   // of the last level, also where a proof leaves it out
   Precision precision = Precision::full;

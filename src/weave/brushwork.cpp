@@ -49,7 +49,7 @@ Brush::Brush(std::vector<BrushExample> examples) {
     if (std::min(example.fine.width, example.fine.height) < kLeastSide)
       throw Error("an example of brush-work needs at least 8 pixels a side");
     examples_.push_back({opponentOf(example.fine), opponentOf(example.soft)});
-    guides_.emplace_back(examples_.back().soft);
+    guides_.emplace_back(examples_.back().soft, example.unwelcome);
     example = {};
   }
 }

@@ -18,6 +18,7 @@ namespace jugendstil {
 struct BrushExample {
   Image fine;
   Image soft;
+  std::vector<float> unwelcome{};  // of each pixel, as PatchGuide has it
 };
 BrushExample brushExample(const Image& example, double ratio);
 

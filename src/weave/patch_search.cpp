@@ -18,7 +18,7 @@ namespace {
 constexpr int kPatch = 6;  // samples along a side, as far apart as the nodes
 constexpr int kReach = 5;  // from the centre to the first one
 constexpr int kPad = kReach + 1;
-constexpr int kValues = 4;  // of a sample: three planes and a 0, so that a patch's row is whole vectors
+constexpr int kValues = 4;  // of a sample: three planes, and how unwelcome it is
 constexpr std::size_t kRow = std::size_t{kPatch} * kValues;
 constexpr int kSurroundings = 12;
 constexpr float kToneWeight = 0.3F;
@@ -232,7 +232,7 @@ void joinAll(const Search& search, std::vector<PatchMatch>& matches) {
 
 }  // namespace
 
-PatchGuide::PatchGuide(const Planes& opponent)
+PatchGuide::PatchGuide(const Planes& opponent, const std::vector<float>& unwelcome)
     : width_(opponent.width), height_(opponent.height), half_((opponent.width + 2 * kPad + 1) / 2) {
   const std::vector<float> means = boxMeans(opponent.plane[0], width_, height_, kSurroundings);
   values_.resize(cellCount((height_ + 2 * kPad) * 2, half_) * kValues);
@@ -245,6 +245,7 @@ PatchGuide::PatchGuide(const Planes& opponent)
       to[0] = opponent.plane[0][from] - (1 - kToneWeight) * means[from];
       to[1] = kChromaWeight * opponent.plane[1][from];
       to[2] = kChromaWeight * opponent.plane[2][from];
+      if (!unwelcome.empty()) to[3] = unwelcome[from];
     }
   });
 }

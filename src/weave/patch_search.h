@@ -18,7 +18,9 @@ namespace jugendstil {
 // these are neighbours in memory.
 class PatchGuide {
  public:
-  explicit PatchGuide(const Planes& opponent);
+  // `unwelcome` are values of each pixel, 0 and more, by which a place fits worse where the other picture has
+  // none; empty: 0 everywhere.
+  explicit PatchGuide(const Planes& opponent, const std::vector<float>& unwelcome = {});
 
   int width() const { return width_; }
   int height() const { return height_; }

@@ -91,6 +91,21 @@ TEST(LedBrushwork, StaysWithWhatMovesOrStands) {
   }
 }
 
+// Quiet places, too, which come from a painting reduced further.
+TEST(LedBrushwork, StaysInQuietPlaces) {
+  PaintPlan plan = planFor(kSize);
+  plan.working = kSize;
+  plan.quiet = {{20, 15}, {40, 30}};
+  LedBrushwork led = brushworkFor(plan);
+  LedBrushwork free = brushworkFor(plan);
+  const Image first = led.laidIn(frame(0, 1), kPlain, {});
+  EXPECT_NE(first.pixels, brushworkFor(planFor(kSize)).laidIn(frame(0, 1), kPlain, {}).pixels);
+  const Image second = frame(3, 2);
+  const Image next = led.laidIn(second, kPlain, motionBy(3));
+  const Image alone = free.laidIn(second, kPlain, {});
+  EXPECT_LT(fineDifference(next, first, 3), 0.3 * fineDifference(alone, first, 3));
+}
+
 TEST(LedBrushwork, SlowMotionAddsUp) {
   LedBrushwork led = brushworkFor(planFor(kSize));
   const Image first = led.laidIn(frame(0, 0), kPlain, {});
