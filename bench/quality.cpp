@@ -61,6 +61,39 @@ Outlines outlinesOf(const Image& photo, const Image& painting) {
   return all;
 }
 
+constexpr double kScales[] = {2, 4, 8};  // of strokes, pixels
+
+// How far one surface is from another: 1 is the same.
+struct Surface {
+  double hatching = 0;
+  std::vector<Strokes> strokes;  // one a scale
+};
+
+Surface surfaceBeside(const Image& picture, const Image& whole) {
+  Surface surface{axesOverDiagonals(picture) / axesOverDiagonals(whole), {}};
+  for (const double scale : kScales) {
+    const Strokes own = strokesOf(picture, scale);
+    const Strokes theirs = strokesOf(whole, scale);
+    surface.strokes.push_back({own.anisotropy / theirs.anisotropy, own.length / theirs.length});
+  }
+  return surface;
+}
+
+// Smallest and largest of several, as words.
+std::string rangeOf(const std::vector<Surface>& all) {
+  const auto range = [&](const auto& valueOf) {
+    const auto [least, most] = std::minmax_element(
+        all.begin(), all.end(), [&](const Surface& a, const Surface& b) { return valueOf(a) < valueOf(b); });
+    return fmt::format("{:.2f} to {:.2f}", valueOf(*least), valueOf(*most));
+  };
+  std::string words = "hatching " + range([](const Surface& s) { return s.hatching; });
+  for (std::size_t i = 0; i < std::size(kScales); ++i)
+    words += fmt::format("; {} px: anisotropy {}, length {}", kScales[i],
+                         range([i](const Surface& s) { return s.strokes[i].anisotropy; }),
+                         range([i](const Surface& s) { return s.strokes[i].length; }));
+  return words;
+}
+
 class Quality {
  public:
   explicit Quality(int longEdge) {
@@ -94,32 +127,33 @@ class Quality {
     fmt::print("outlines at likeness {}, mean of the pairs: {:.2f}\n", likeness, all.mean / count);
   }
 
-  // Beside the reference in the size that its brush-work has there.
+  // Beside the reference in the size that its brush-work has there; and the reference's own quarters beside
+  // the whole of it, for no surface is the same everywhere.
   void surface() {
-    const int edge = settings_.longEdge;
+    const Size size{settings_.longEdge, settings_.longEdge * 2 / 3};
     settings_.likeness = 50;
     double hatched = 0;
     double otherLength = 0;
     double otherAnisotropy = 0;
     for (const auto& [name, reference] : references_) {
-      const Image beside = scaledReference(reference, {edge, edge * 2 / 3}, 1);
+      const Image beside = scaledReference(reference, size, 1);
+      std::vector<Surface> quarters;
+      for (int i = 0; i < 4; ++i)
+        quarters.push_back(surfaceBeside(crop(beside, i % 2 * beside.width / 2, i / 2 * beside.height / 2,
+                                              beside.width / 2, beside.height / 2),
+                                         beside));
+      fmt::print("quarters of {}: {}\n", name, rangeOf(quarters));
+      std::vector<Surface> all;
       for (int i = 0; i < kSyntheticPhotos; ++i) {
-        const Image painting = painted(syntheticPhoto(i, edge, edge * 2 / 3), reference);
-        const double axes = axesOverDiagonals(painting) / axesOverDiagonals(beside);
-        hatched = std::max(hatched, axes);
-        fmt::print("light {} after {}: hatching {:.2f} of the reference's; strokes", i, name, axes);
-        for (const double scale : {2.0, 4.0, 8.0}) {
-          const Strokes own = strokesOf(painting, scale);
-          const Strokes theirs = strokesOf(beside, scale);
-          const double anisotropy = own.anisotropy / theirs.anisotropy;
-          const double length = own.length / theirs.length;
-          fmt::print(" {} px: anisotropy {:.2f}, length {:.2f};", scale, anisotropy, length);
-          otherAnisotropy = std::max(otherAnisotropy, std::abs(anisotropy - 1));
-          otherLength = std::max(otherLength, std::abs(length - 1));
+        all.push_back(surfaceBeside(painted(syntheticPhoto(i, size.width, size.height), reference), beside));
+        hatched = std::max(hatched, all.back().hatching);
+        for (const Strokes& s : all.back().strokes) {
+          otherAnisotropy = std::max(otherAnisotropy, std::abs(s.anisotropy - 1));
+          otherLength = std::max(otherLength, std::abs(s.length - 1));
         }
-        fmt::print("\n");
-        std::fflush(stdout);
       }
+      fmt::print("lights after {}: {}\n", name, rangeOf(all));
+      std::fflush(stdout);
     }
     report("hatching beside the reference's, at most", hatched, "times", 1.1, true);
     report("strokes' anisotropy, furthest from the reference's", 100 * otherAnisotropy, "%", 20, true);
