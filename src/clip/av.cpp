@@ -9,6 +9,30 @@
 #include "base/error.h"
 
 namespace jugendstil::av {
+namespace {
+
+// Formats of clips and sounds that hold their own data. Others - playlists, lists of parts, descriptions of
+// streams - name further files, which are not the user's to have opened.
+constexpr const char* kFormats =
+    "mov,mp4,m4a,3gp,3g2,mj2,matroska,webm,avi,mpegts,mpeg,mpegvideo,ogg,flv,asf,nut,mxf,ivf,dv,gxf,rm,"
+    "yuv4mpegpipe,gif,apng,h264,hevc,m4v,obu,wav,w64,aiff,caf,flac,mp3,aac,ac3,eac3,au";
+
+// Owns what is asked of the library.
+class Options {
+ public:
+  Options() = default;
+  ~Options() { av_dict_free(&values_); }
+  Options(const Options&) = delete;
+  Options& operator=(const Options&) = delete;
+
+  void set(const char* name, const char* value) { av_dict_set(&values_, name, value, 0); }
+  AVDictionary** get() { return &values_; }
+
+ private:
+  AVDictionary* values_ = nullptr;
+};
+
+}  // namespace
 
 std::string reason(int code) {
   if (code == AVERROR_INVALIDDATA) return "its data is damaged or not what its beginning says";
@@ -33,8 +57,11 @@ Input openInput(const std::string& name) {
         fmt::format("{} is a folder; name its frames by a pattern, like {}/shot_%05d.png", name, name));
   }
   if (std::filesystem::file_size(name, code) == 0 && !code) throw Error(fmt::format("{} is empty", name));
+  Options options;
+  options.set("format_whitelist", kFormats);
+  options.set("protocol_whitelist", "file,pipe");
   AVFormatContext* raw = nullptr;
-  const int result = avformat_open_input(&raw, ("file:" + name).c_str(), nullptr, nullptr);
+  const int result = avformat_open_input(&raw, ("file:" + name).c_str(), nullptr, options.get());
   if (result < 0) {
     throw Error(fmt::format("{} cannot be read as a clip ({}); it may be cut short or not be a film at all",
                             name, reason(result)));

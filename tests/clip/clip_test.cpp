@@ -195,6 +195,19 @@ TEST(ClipReader, SaysWhatIsWrong) {
   expectRefused((folder / "cut.mp4").string(), "cut short");
 }
 
+// A list of clips that is named like one opens none of them.
+TEST(ClipReader, OpensNoOtherFiles) {
+  const TemporaryFolder folder;
+  writeClip(folder / "own.mkv", ClipRecipe(), gliding(64, 48, 1, 0));
+  for (const char* list :
+       {"ffconcat version 1.0\nfile 'own.mkv'\n",
+        "#EXTM3U\n#EXT-X-VERSION:3\n#EXT-X-TARGETDURATION:1\n#EXTINF:1,\nown.mkv\n#EXT-X-ENDLIST\n",
+        "v=0\no=- 0 0 IN IP4 127.0.0.1\ns=x\nc=IN IP4 127.0.0.1\nt=0 0\nm=video 5004 RTP/AVP 96\n"}) {
+    writeContent(folder / "list.mkv", list);
+    expectRefused((folder / "list.mkv").string(), "cannot be read as a clip");
+  }
+}
+
 TEST(ClipReader, ReadsWhatIsThereOfAClipThatBreaksOff) {
   const TemporaryFolder folder;
   ClipRecipe recipe;
