@@ -340,6 +340,8 @@ PaintResult painted(const PaintJob& job, const Inputs& inputs, const PaintPlan& 
 
 int runPaintJob(const PaintJob& asked) {
   PaintJob job = asked;
+  PaintSettings& settings = job.recipe.settings;
+  settings.threads = settledThreads(settings.threads, settings.precision);
   requireNames(job);
   const bool again = goesOn(job.recipe, job.output, job.force);
   if (!again) {

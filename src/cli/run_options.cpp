@@ -1,9 +1,12 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "cli/run_options.h"
 
+#include <omp.h>
+
 #include <nlohmann/json.hpp>
 
 #include "cli/say.h"
+#include "paint/plan.h"
 
 namespace jugendstil::cli {
 
@@ -14,6 +17,12 @@ RunOptions runOptionsOf(const po::variables_map& given) {
   run.quiet = given.count("quiet") != 0;
   run.progress = progressStyle(textOf(given, "progress", "auto"), run.quiet);
   return run;
+}
+
+int settledThreads(int asked, PrecisionChoice precision) {
+  constexpr int kAlike = 2;
+  const bool alike = omp_get_num_procs() <= kAlike && chosenPrecision(precision) == Precision::full;
+  return asked > 0 || alike ? asked : omp_get_num_procs();
 }
 
 int tellStopped(const RunOptions& run, const std::string& message) {

@@ -6,6 +6,7 @@
 
 #include "cli/options.h"
 #include "cli/progress.h"
+#include "paint/settings.h"
 
 namespace jugendstil::cli {
 
@@ -24,6 +25,11 @@ struct RunOptions {
 
 // The options of reportOptions(). Throws UsageError.
 RunOptions runOptionsOf(const po::variables_map& given);
+
+// Threads as a recipe holds them, of a setting (0: all processors): one and two give the same bytes; from
+// three on, and in half precision, the convolutions' sums hang on their number, so it is written down and
+// kept.
+int settledThreads(int asked, PrecisionChoice precision);
 
 // Says that the work was stopped and what is there, to a person and to other programs; returns the exit code.
 int tellStopped(const RunOptions& run, const std::string& message);

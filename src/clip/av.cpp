@@ -63,8 +63,12 @@ Input openInput(const std::string& name) {
   AVFormatContext* raw = nullptr;
   const int result = avformat_open_input(&raw, ("file:" + name).c_str(), nullptr, options.get());
   if (result < 0) {
+    // What the library says of a format that is not among ours.
+    const std::string why = result == AVERROR(EINVAL)
+                                ? "it is a list of other files, or of a format that is not read here"
+                                : reason(result);
     throw Error(fmt::format("{} cannot be read as a clip ({}); it may be cut short or not be a film at all",
-                            name, reason(result)));
+                            name, why));
   }
   Input input(raw);
   const int found = avformat_find_stream_info(raw, nullptr);

@@ -30,6 +30,19 @@ dnnl::primitive_attr withWhatFollows(dnnl::primitive_attr attributes, const Conv
   return attributes;
 }
 
+// With one thread the library orders the work of minimal filtering in another way, and sums in another order.
+// So it is always asked for as if there were two: what is made for two threads runs on one as well.
+class AsForTwo {
+ public:
+  AsForTwo() : threads_(threadCount()) { setThreads(std::max(2, threads_)); }
+  ~AsForTwo() { setThreads(threads_); }
+  AsForTwo(const AsForTwo&) = delete;
+  AsForTwo& operator=(const AsForTwo&) = delete;
+
+ private:
+  int threads_;
+};
+
 // Either is empty where the library has no such implementation and that is no error.
 ConvolutionPair prepare(algorithm how, const ConvolutionShape& s, const dnnl::engine& engine,
                         bool mayBeEmpty) {
@@ -55,6 +68,7 @@ bool worthTransforming(memory::dim inputs, memory::dim outputs, double positions
 }
 
 ConvolutionPair chooseConvolution(const ConvolutionShape& shape, const dnnl::engine& engine) {
+  const AsForTwo asForTwo;
   const auto in = shape.source.dims();
   const auto out = shape.target.dims();
   if (shape.source.data_type() == memory::data_type::f32 && shape.weights.dims()[2] == 3 &&
@@ -72,9 +86,10 @@ std::size_t scratchpadFor(const Convolution& layer, double positions) {
   constexpr double kEachThread = 1e6;
   if (layer.kernel != 3 || layer.stride != 1 || !worthTransforming(layer.inputs, layer.outputs, positions))
     return 0;
-  const double wholeFrom = threadCount() == 1 ? 128.0 * 128 : 128.0 * 256;
+  constexpr double kWholeFrom = 128.0 * 256;
   const double weights = 1.0 * layer.inputs * layer.outputs;
-  if (weights < wholeFrom) return static_cast<std::size_t>(kFixed + kEachThread * threadCount());
+  if (weights < kWholeFrom)
+    return static_cast<std::size_t>(kFixed + kEachThread * std::max(2, threadCount()));
   const double values = 36 * weights + 36.0 / 16 * positions * (layer.inputs + layer.outputs);
   return static_cast<std::size_t>(kFixed + values * sizeof(float));
 }

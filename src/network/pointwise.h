@@ -32,36 +32,4 @@ class Pointwise {
   dnnl::memory offset_;
 };
 
-// The second moments of an activation's channels. Where positions are rows in memory (nhwc) it is a batch of
-// matrix products over chunks of positions; in blocked layouts it is the backward pass of a 1x1 convolution
-// with respect to its weights, fed with the same activation twice.
-class SecondMoments {
- public:
-  SecondMoments(const dnnl::engine& engine, const dnnl::memory::desc& activation);
-
-  // Sums over positions of the products of channels, C x C.
-  std::vector<float> run(dnnl::stream& stream, const dnnl::memory& activation);
-
- private:
-  struct Batch {
-    dnnl::matmul product;
-    dnnl::memory::desc left;
-    dnnl::memory::desc right;
-    dnnl::memory result;
-    std::size_t offset = 0;  // bytes into the activation
-    std::size_t count = 0;
-  };
-  void prepareProducts(const dnnl::memory::desc& activation);
-  void addBatch(std::size_t first, std::size_t count, std::size_t chunk, dnnl::memory::data_type type);
-  std::vector<float> byProducts(dnnl::stream& stream, const dnnl::memory& activation);
-  std::vector<float> byConvolution(dnnl::stream& stream, const dnnl::memory& activation);
-
-  std::size_t channels_;
-  dnnl::engine engine_;
-  std::vector<Batch> batches_;  // empty in blocked layouts
-  dnnl::convolution_backward_weights primitive_;
-  dnnl::memory packed_;
-  dnnl::memory plain_;
-};
-
 }  // namespace jugendstil

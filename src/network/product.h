@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: Apache-2.0
-// Products of plain row-major matrices, on oneDNN.
+// Products of plain row-major matrices, on oneDNN; the same for any number of threads.
 #pragma once
 
 #include <cstddef>

@@ -17,6 +17,7 @@
 #include "network/places.h"
 #include "network/pointwise.h"
 #include "network/pooling.h"
+#include "network/second_moments.h"
 #include "network/windows.h"
 
 namespace jugendstil {
@@ -174,7 +175,7 @@ class Network final : public WholeEvaluator {
 
   BandMoments sums(std::size_t band) override {
     BandMoments m;
-    m.gram = products(band).run(stream_, activation(band));
+    m.gram = secondMoments(bufferOf(activation(band)));
     const auto pooled = sums_.find(chain_.bands[band].layer);
     m.mean = pooled != sums_.end() ? pooled->second : channelSums(bufferOf(activation(band)));
     return m;
@@ -248,13 +249,6 @@ class Network final : public WholeEvaluator {
   // A gradient to a step that others name, until it is that one's turn; and that of a step's input, there.
   void send(Step& to, const Buffer& gradient);
   void sendBack(const Step& from, const Buffer& gradient);
-
-  SecondMoments& products(std::size_t band) {
-    auto found = moments_.find(band);
-    if (found == moments_.end())
-      found = moments_.try_emplace(band, engine_, activation(band).get_desc()).first;
-    return found->second;
-  }
 
   // Whether the usual way of pooling serves a step, which notes signs and sums as it goes.
   bool poolsAsUsual(const Step& step, int index) const {
@@ -427,7 +421,6 @@ class Network final : public WholeEvaluator {
   LargeMemory pooled_;
   memory handedOn_;  // the last output pooled; shares storage with the other pooled ones
   LargeMemory room_;
-  std::map<std::size_t, SecondMoments> moments_;
   std::map<std::size_t, BandMoments> known_;
   std::map<int, std::vector<float>> sums_;  // by layer, where pooling gave them
   std::map<std::pair<std::size_t, bool>, Pointwise> linear_;
@@ -536,7 +529,7 @@ BandMoments Network::weightedMoments(std::size_t band, std::span<const float> we
     w = std::sqrt(w);
   }
   scalePositions(bufferOf(scaled), from, roots, false);
-  m.gram = products(band).run(stream_, scaled);
+  m.gram = secondMoments(bufferOf(scaled));
   const auto share = static_cast<float>(1 / total);
   for (float& v : m.gram) v *= share;
   for (float& v : m.mean) v *= share;

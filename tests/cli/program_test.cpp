@@ -85,6 +85,22 @@ TEST_F(Program, RedoGivesTheSameBytesAndVariesOneThing) {
   EXPECT_NE(changed.err.find("is not the file the recipe was made with"), std::string::npos) << changed.err;
 }
 
+TEST_F(Program, OneThreadAndTwoGiveTheSameBytes) {
+  writePicture(folder / "photo.png", sample(160, 120), Depth::eight);
+  for (const char* way : {"gram", "sliced", "critic"}) {
+    const auto bytes = [&](const char* threads) {
+      const std::string name = std::string(way) + threads + ".png";
+      const RunResult r =
+          run({"paint", "photo.png", "--after", "ref.png", "-o", name, "--steps", "4", "--measure", way,
+               "--content", way == std::string("sliced") ? "structure" : "features", "--precision", "full",
+               "--threads", threads});
+      EXPECT_EQ(r.code, 0) << r.err;
+      return contentOf(folder / name);
+    };
+    EXPECT_EQ(bytes("1"), bytes("2")) << way;
+  }
+}
+
 TEST_F(Program, ARecipeServesAsAPreset) {
   writeContent(folder / "loose.toml", "[settings]\nlikeness = 12\nsteps = \"2\"\n");
   ASSERT_EQ(run({"paint", "photo.png", "--after", "ref.png", "--recipe", "loose.toml", "--stroke", "1.5",

@@ -204,7 +204,7 @@ TEST(ClipReader, OpensNoOtherFiles) {
         "#EXTM3U\n#EXT-X-VERSION:3\n#EXT-X-TARGETDURATION:1\n#EXTINF:1,\nown.mkv\n#EXT-X-ENDLIST\n",
         "v=0\no=- 0 0 IN IP4 127.0.0.1\ns=x\nc=IN IP4 127.0.0.1\nt=0 0\nm=video 5004 RTP/AVP 96\n"}) {
     writeContent(folder / "list.mkv", list);
-    expectRefused((folder / "list.mkv").string(), "cannot be read as a clip");
+    expectRefused((folder / "list.mkv").string(), "a list of other files");
   }
 }
 
