@@ -4,7 +4,6 @@
 #include <algorithm>
 #include <cmath>
 
-#include "base/number.h"
 #include "base/parallel.h"
 #include "image/mask.h"
 #include "paint/quiet.h"
@@ -19,18 +18,8 @@ constexpr double kEdges = 0.7;
 // 0.3 the network's own mottled tones looked through.
 constexpr double kCoveredFree = 0.7;
 constexpr double kCoveredAlike = 0.2;
-// A long, thin one is left at least this wide.
-constexpr double kLeastExample = 8;
 // Differences well below this are grain, not edges.
 constexpr float kGrain = 0.03F;
-
-Image middleOf(Image image, double area) {
-  const double part = std::sqrt(area / static_cast<double>(image.area()));
-  if (part >= 1) return image;
-  const int width = std::max(1, static_cast<int>(image.width * part));
-  const int height = std::max(1, static_cast<int>(image.height * part));
-  return crop(image, (image.width - width) / 2, (image.height - height) / 2, width, height);
-}
 
 void addWeighted(Image& to, const Image& more, const Image& less, const Image& weights) {
   parallelFor(to.height, [&](int y) {
@@ -48,14 +37,9 @@ std::vector<BrushExample> brushExamples(const std::vector<PaintReference>& refer
                                         double stroke, double ratio) {
   std::vector<BrushExample> examples;
   const double share = kMostExamples / static_cast<double>(references.size());
-  for (const PaintReference& reference : references) {
-    Image scaled = scaledReference(reference.image, picture, stroke);
-    const double side = std::min(scaled.width, scaled.height);
-    if (side < kLeastExample)
-      scaled = resizePhoto(reference.image, rounded(scaled.width * kLeastExample / side),
-                           rounded(scaled.height * kLeastExample / side));
-    examples.push_back(brushExample(middleOf(std::move(scaled), share), ratio));
-  }
+  for (const PaintReference& reference : references)
+    examples.push_back(
+        brushExample(middleOf(scaledReference(reference.image, picture, stroke), share), ratio));
   return examples;
 }
 

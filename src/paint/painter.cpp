@@ -12,6 +12,7 @@
 #include "image/mask.h"
 #include "paint/calm.h"
 #include "paint/coarse_to_fine.h"
+#include "paint/crispness.h"
 #include "paint/easel.h"
 #include "paint/enlarge.h"
 #include "paint/finish.h"
@@ -77,8 +78,10 @@ class Work {
     const bool larger = inputs.photo.width > plan_.size().width;
     if (larger) result_.photo = sized(rgbOf(inputs.photo));
     result_.finished = (place_.enlarging || optimise()) && enlarge();
-    result_.painting = keptToReferences(clipped(resample(current_, plan_.size().width, plan_.size().height)),
-                                        regions_, settings_.palette);
+    result_.painting = clipped(resample(current_, plan_.size().width, plan_.size().height));
+    if (result_.finished && settings_.brushwork)
+      result_.painting = crispened(std::move(result_.painting), regions_, settings_.stroke);
+    result_.painting = keptToReferences(std::move(result_.painting), regions_, settings_.palette);
     if (!larger) result_.photo = sized(rgbOf(inputs.photo));
     if (settings_.lines > 0)
       result_.painting = withLines(std::move(result_.painting),

@@ -91,4 +91,12 @@ ReferenceTargets measureReferences(const Chain& chain, const std::vector<PaintRe
   return targets;
 }
 
+Image middleOf(Image image, double area) {
+  const double part = std::sqrt(area / static_cast<double>(image.area()));
+  if (part >= 1) return image;
+  const int width = std::max(1, static_cast<int>(image.width * part));
+  const int height = std::max(1, static_cast<int>(image.height * part));
+  return crop(image, (image.width - width) / 2, (image.height - height) / 2, width, height);
+}
+
 }  // namespace jugendstil

@@ -23,6 +23,9 @@ struct ReferenceTargets {
 Size scaledSize(Size reference, Size picture, double stroke);
 Image scaledReference(const Image& reference, Size picture, double stroke);
 
+// The middle of a picture, in its format, of so many pixels; as it is where it has no more.
+Image middleOf(Image image, double area);
+
 // Statistics of the references so scaled. A reference is cut into parts where it is larger than the picture,
 // or than fits into the budget (bytes of the network; 0: any).
 ReferenceTargets measureReferences(const Chain& chain, const std::vector<PaintReference>& references,

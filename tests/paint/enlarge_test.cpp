@@ -66,12 +66,6 @@ TEST(Enlarging, EachPartHasItsOwnBrushwork) {
   }
 }
 
-TEST(Enlarging, ALongThinReferenceStillGivesExamples) {
-  const auto examples = brushExamples({{strokes(400, 20, false), 1}}, {27, 20}, 1, 2);
-  ASSERT_EQ(examples.size(), 1U);
-  EXPECT_GE(examples[0].fine.height, 8);
-}
-
 TEST(Enlarging, TheLowerTheLikenessTheMoreIsCovered) {
   std::vector<Region> regions(1);
   regions[0].basis.references.push_back({Image(64, 64, 3, 0.5F), 1});
