@@ -8,6 +8,7 @@
 #include <filesystem>
 #include <map>
 
+#include "image/edges.h"
 #include "image/picture_file.h"
 #include "measure.h"
 #include "network/chain_file.h"
@@ -104,6 +105,7 @@ class Quality {
   void coloursAndOutlines(double likeness, double bar) {
     settings_.likeness = likeness;
     std::map<bool, double> most;
+    double widest = 0;
     Outlines all;
     int count = 0;
     for (const auto& [photo, picture] : picturesIn(kShare / "demo/photos")) {
@@ -111,9 +113,13 @@ class Quality {
         const Image painting = painted(picture, reference);
         const double strays = 100 * strayColours(painting, reference);
         const Outlines kept = outlinesOf(picture, painting);
+        const Image beside = scaledReference(reference, {painting.width, painting.height}, 1);
+        const double width = edgeWidth(painting) / edgeWidth(beside);
+        if (isPrint(name)) widest = std::max(widest, width);
         fmt::print(
-            "{} after {} at likeness {}: {:.2f} % stray colours; outlines {:.2f}, of one area {:.2f}\n",
-            photo, name, likeness, strays, kept.mean, kept.least);
+            "{} after {} at likeness {}: {:.2f} % stray colours; outlines {:.2f}, of one area {:.2f}; edges "
+            "{:.2f} times as wide\n",
+            photo, name, likeness, strays, kept.mean, kept.least, width);
         std::fflush(stdout);
         most[isPrint(name)] = std::max(most[isPrint(name)], strays);
         all.mean += kept.mean;
@@ -122,6 +128,7 @@ class Quality {
       }
     }
     report("colours that a print does not have, at most", most[true], "%", 1, true);
+    report("width of a print's edges beside the reference's, at most", widest, "times", 1.1, true);
     report("colours that a reference does not have, at most", most[false], "%", 3, true);
     report(fmt::format("an area's outline at likeness {}, at least", likeness), all.least, "", bar, false);
     fmt::print("outlines at likeness {}, mean of the pairs: {:.2f}\n", likeness, all.mean / count);

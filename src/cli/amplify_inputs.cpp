@@ -11,6 +11,7 @@
 #include "cli/recipe_options.h"
 #include "network/bands_at.h"
 #include "network/chain_file.h"
+#include "paint/frame.h"
 
 namespace jugendstil::cli {
 namespace {
@@ -37,7 +38,7 @@ AmplifyFiles readAmplify(AmplifyRecipe& recipe, bool quiet) {
   std::vector<RecipePart> noParts;
   readParts(noParts, recipe.mask, {}, quiet, paint);
   for (RecipeInput& reference : recipe.towards) {
-    const PaintReference whole = readReference(reference, quiet);
+    const PaintReference whole = readReference(reference, recipe.settings.painting.trim, quiet);
     files.inputs.towards.push_back({trimmed(whole.image, recipe.settings.painting.trim), whole.share});
   }
   knowFile(*recipe.network, "network", quiet);

@@ -17,6 +17,7 @@
 #include "image/picture_file.h"
 #include "network/chain_file.h"
 #include "paint/estimate.h"
+#include "paint/frame.h"
 #include "paint/plan.h"
 
 namespace jugendstil::cli {
@@ -61,7 +62,7 @@ void readReferences(DiveRecipe& recipe, bool quiet, DiveInputs& inputs) {
     inputs.references.push_back(std::move(references));
   }
   for (RecipeInput& reference : recipe.towards) {
-    const PaintReference whole = readReference(reference, quiet);
+    const PaintReference whole = readReference(reference, recipe.settings.painting().trim, quiet);
     inputs.towards.push_back({trimmed(whole.image, recipe.settings.painting().trim), whole.share});
   }
 }

@@ -17,6 +17,7 @@
 #include "cli/film_display.h"
 #include "cli/film_pace.h"
 #include "cli/film_places.h"
+#include "cli/paint_inputs.h"
 #include "cli/painters.h"
 #include "cli/recipe_options.h"
 #include "cli/say.h"
@@ -165,6 +166,9 @@ void readInputs(const FilmJob& job, const std::string& clip, Inputs& inputs) {
       takePainter(recipe, inputs);
     else
       takeReferences(recipe, inputs);
+    const std::size_t count = std::min(recipe.references.size(), film.references.size());
+    for (std::size_t i = 0; job.tells() && i < count; ++i)
+      noteFrame(recipe.references[i], film.references[i].image, recipe.paint.trim);
   }
   for (const RecipeHold& hold : recipe.holds)
     film.holds.push_back({hold.mask ? heldMask(*hold.mask, clip) : Image(), hold.likeness});

@@ -121,7 +121,7 @@ LearnFiles readLearn(LearnRecipe& recipe, bool quiet) {
   LearnFiles files;
   const int longEdge = recipe.settings.longEdge;
   for (RecipeInput& reference : recipe.references)
-    files.inputs.references.push_back(readReference(reference, quiet));
+    files.inputs.references.push_back(readReference(reference, recipe.settings.painting.trim, quiet));
   for (RecipeInput& photo : recipe.photos) files.inputs.photos.push_back(readLesson(photo, longEdge, quiet));
   std::unique_ptr<FrameSource> clip;
   if (recipe.clip) {

@@ -154,9 +154,6 @@ namespace {
 
 int learnOne(const LearnJob& asked) {
   LearnJob job = asked;
-  PaintSettings& painting = job.recipe.settings.painting;
-  // Sums of what it learns hang on their number.
-  if (painting.threads == 0) painting.threads = threadCount();
   requireNames(job);
   const bool again = goesOn(job.recipe, job.output, job.force);
   if (!again) {

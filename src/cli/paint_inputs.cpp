@@ -13,6 +13,7 @@
 #include "image/mask.h"
 #include "image/picture_file.h"
 #include "image/resample.h"
+#include "paint/frame.h"
 
 namespace jugendstil::cli {
 namespace {
@@ -24,9 +25,16 @@ Image readMask(RecipeInput& input, const Image& photo, bool quiet) {
 
 }  // namespace
 
-PaintReference readReference(RecipeInput& input, bool quiet) {
+PaintReference readReference(RecipeInput& input, double trim, bool quiet) {
   knowFile(input, "reference", quiet);
-  return {rgbOf(readPicture(input.path).image), input.share};
+  PaintReference reference{rgbOf(readPicture(input.path).image), input.share};
+  if (!quiet) noteFrame(input, reference.image, trim);
+  return reference;
+}
+
+void noteFrame(const RecipeInput& input, const Image& reference, double trim) {
+  if (trim < 0 && frameOf(reference).found())
+    say(stderr, "note: the frame around {} is left out; --trim 0 keeps it\n", input.path.filename().string());
 }
 
 void readParts(std::vector<RecipePart>& parts, std::optional<RecipeMask>& mask, const ReferenceReader& read,

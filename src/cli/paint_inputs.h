@@ -12,8 +12,10 @@
 
 namespace jugendstil::cli {
 
-// A reference with its share. Its checksum is filled in, as are all here.
-PaintReference readReference(RecipeInput& input, bool quiet);
+// A reference with its share. Its checksum is filled in, as are all here. Where `trim` finds a frame by
+// itself, that is said.
+PaintReference readReference(RecipeInput& input, double trim, bool quiet);
+void noteFrame(const RecipeInput& input, const Image& reference, double trim);
 
 // Parts and mask for inputs.photo; references under one mask are one part.
 using ReferenceReader = std::function<PaintReference(RecipeInput&)>;

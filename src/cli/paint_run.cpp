@@ -87,7 +87,7 @@ Inputs readInputs(PaintRecipe& recipe, bool quiet) {
     recipe.settings = settingsWith(inputs.painters.choice, recipe.settings);
     return inputs;
   }
-  const auto read = [&](RecipeInput& r) { return readReference(r, quiet); };
+  const auto read = [&](RecipeInput& r) { return readReference(r, recipe.settings.trim, quiet); };
   for (RecipeInput& r : recipe.references) inputs.paint.references.push_back(read(r));
   readParts(recipe.parts, recipe.mask, read, quiet, inputs.paint);
   readHolds(recipe.holds, recipe.photo->path.filename().string(), quiet, inputs.paint);

@@ -15,7 +15,8 @@ namespace {
 // streams - name further files, which are not the user's to have opened.
 constexpr const char* kFormats =
     "mov,mp4,m4a,3gp,3g2,mj2,matroska,webm,avi,mpegts,mpeg,mpegvideo,ogg,flv,asf,nut,mxf,ivf,dv,gxf,rm,"
-    "yuv4mpegpipe,gif,apng,h264,hevc,m4v,obu,wav,w64,aiff,caf,flac,mp3,aac,ac3,eac3,au";
+    "yuv4mpegpipe,gif,apng,h264,hevc,m4v,obu,png_pipe,jpeg_pipe,tiff_pipe,webp_pipe,bmp_pipe,"
+    "wav,w64,aiff,caf,flac,mp3,aac,ac3,eac3,au";
 
 // Owns what is asked of the library.
 class Options {

@@ -12,6 +12,7 @@
 #include "image/picture_file.h"
 #include "image/resample.h"
 #include "learn/painter_file.h"
+#include "paint/frame.h"
 
 namespace jugendstil {
 namespace {

@@ -2,7 +2,6 @@
 #include "paint/basis.h"
 
 #include <algorithm>
-#include <array>
 #include <cmath>
 
 #include "base/error.h"
@@ -10,6 +9,7 @@
 #include "base/parallel.h"
 #include "image/colour.h"
 #include "image/planes.h"
+#include "paint/frame.h"
 
 namespace jugendstil {
 namespace {
@@ -92,55 +92,6 @@ Image drawingOf(const PaintBasis& basis, const Image& photo) {
   if (basis.bleached > 0)
     drawing = withLightnessOf(photo, std::move(drawing), static_cast<float>(basis.bleached));
   return drawing;
-}
-
-namespace {
-
-// How many lines from one side are even in themselves and alike: the largest deviation of any channel
-// from the corner's colour stays small.
-struct Line {
-  int x, y, dx, dy, length;
-};
-
-bool lineIsFrame(const Image& image, const Line& line, const std::array<float, 3>& colour) {
-  int strays = 0;
-  for (int i = 0; i < line.length; ++i) {
-    float off = 0;
-    for (int c = 0; c < 3; ++c) {
-      off = std::max(off, std::fabs(image.at(line.x + i * line.dx, line.y + i * line.dy, c) - colour[c]));
-    }
-    if (off > 0.06F) ++strays;
-  }
-  return strays * 50 < line.length;
-}
-
-}  // namespace
-
-Image trimmed(const Image& reference, double part) {
-  if (part == 0) return reference;
-  const int w = reference.width;
-  const int h = reference.height;
-  int left = rounded(w * part);
-  int top = rounded(h * part);
-  int right = left;
-  int bottom = top;
-  if (part < 0) {
-    const std::array<float, 3> colour{reference.at(0, 0, 0), reference.at(0, 0, 1), reference.at(0, 0, 2)};
-    const auto count = [&](int most, auto line) {
-      int n = 0;
-      while (n < most && lineIsFrame(reference, line(n), colour)) ++n;
-      return n;
-    };
-    left = count(w / 3, [&](int n) { return Line{n, 0, 0, 1, h}; });
-    right = count(w / 3, [&](int n) { return Line{w - 1 - n, 0, 0, 1, h}; });
-    top = count(h / 3, [&](int n) { return Line{0, n, 1, 0, w}; });
-    bottom = count(h / 3, [&](int n) { return Line{0, h - 1 - n, 1, 0, w}; });
-    // A sky reaches one side or two; a frame reaches all four.
-    if (left == 0 || right == 0 || top == 0 || bottom == 0) return reference;
-  }
-  const int width = std::max(1, w - left - right);
-  const int height = std::max(1, h - top - bottom);
-  return crop(reference, std::min(left, w - 1), std::min(top, h - 1), width, height);
 }
 
 Inks inksOf(const PaintBasis& basis) {

@@ -36,8 +36,4 @@ Image drawingOf(const PaintBasis& basis, const Image& photo);
 // The colours of its references.
 Inks inksOf(const PaintBasis& basis);
 
-// A reference without its frame: that part (0 to 0.4) cut off each side, or for a negative part an
-// even-coloured border where one is found on all four sides.
-Image trimmed(const Image& reference, double part);
-
 }  // namespace jugendstil

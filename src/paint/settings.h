@@ -51,7 +51,7 @@ struct PaintSettings {
   int longEdge = 0;        // pixels; 0: the photo's own, up to 1024
   int workingEdge = 0;     // pixels up to which losses are optimised; 0: chosen by the picture's area
   bool brushwork = true;   // finest detail, and all beyond the working edge, from the references themselves
-  double trim = 0;         // part of each side cut from references; negative: the frame is found by itself
+  double trim = -1;        // part of each side cut from references; negative: a frame is found by itself
   double opacity = 1;      // how much of the painting lies over the photo
   BlendMode blend = BlendMode::normal;
   bool finish = false;     // go on to the photo's own size

@@ -82,7 +82,9 @@ const std::vector<SettingEntry<S>>& entries() {
        [](S& s, T t) { s.palette = choiceSetting("palette", t, kPalettes); },
        [](const S& s) { return wordOf(s.palette, kPalettes); }},
       {{"trim", "PART|auto",
-        "along a photo: cuts a frame off the references: a part of each side, or found by itself (0)", false},
+        "along a photo: cuts a frame off the references: a part of each side, or found by itself; 0 keeps it "
+        "(auto)",
+        false},
        [](S& s, T t) { s.trim = trimSetting(t); },
        [](const S& s) { return trimText(s.trim); }},
       {{"long-edge", "PX", "along a photo: longer side of the picture (auto: the photo's own, up to 1024)",

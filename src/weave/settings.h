@@ -26,7 +26,7 @@ struct WeaveSettings {
   double likeness = 50;
   double stroke = 1;
   Palette palette = Palette::reference;
-  double trim = 0;
+  double trim = -1;
   int longEdge = 0;
   double opacity = 1;
   BlendMode blend = BlendMode::normal;

@@ -12,7 +12,7 @@ TEST(AmplifySettings, EachIsReadAsItIsWritten) {
   AmplifySettings settings;
   const std::vector<std::pair<std::string, std::string>> values{
       {"band", "small=2,large"}, {"pattern", "12.5%"}, {"strength", "70"},   {"channels", "3,17"},
-      {"palette", "photo"},      {"likeness", "30"},   {"stroke", "2"},      {"trim", "auto"},
+      {"palette", "photo"},      {"likeness", "30"},   {"stroke", "2"},      {"trim", "0.05"},
       {"opacity", "0.5"},        {"blend", "screen"},  {"finish", "yes"},    {"memory", "900M"},
       {"proof", "yes"},          {"long-edge", "300"}, {"depth", "16"},      {"quality", "80"},
       {"snapshots", "5"},        {"threads", "3"},     {"precision", "full"}};

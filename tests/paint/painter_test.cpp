@@ -523,22 +523,6 @@ TEST(Reference, StrokeScalesTheReference) {
   EXPECT_GT(deviation(2.0), 1.3 * deviation(1.0));
 }
 
-TEST(Trim, CutsWhatIsAskedAndFindsAnEvenFrame) {
-  Image framed(100, 80, 3, 0.9F);
-  const Image picture = sample(80, 50);
-  for (int y = 0; y < 50; ++y) {
-    for (int x = 0; x < 80; ++x) {
-      for (int c = 0; c < 3; ++c) framed.at(x + 8, y + 20, c) = 0.6F * picture.at(x, y, c);
-    }
-  }
-  const Image found = trimmed(framed, -1);
-  EXPECT_EQ(found.width, 80);
-  EXPECT_EQ(found.height, 50);
-  EXPECT_EQ(trimmed(framed, 0.1).width, 80);
-  EXPECT_EQ(trimmed(framed, 0).width, 100);
-  EXPECT_EQ(trimmed(picture, -1).width, 80);
-}
-
 TEST(Estimate, IsPositiveAndGrowsWithTheWork) {
   PaintSettings small = quick();
   small.longEdge = 64;

@@ -12,7 +12,7 @@ TEST(WeaveSettings, EachIsReadAsItIsWritten) {
   WeaveSettings settings;
   const std::vector<std::pair<std::string, std::string>> values{
       {"size", "640x480"},  {"repeats", "down"}, {"mix", "blended"},       {"seed", "7"},
-      {"likeness", "30"},   {"stroke", "2"},     {"palette", "photo-hue"}, {"trim", "auto"},
+      {"likeness", "30"},   {"stroke", "2"},     {"palette", "photo-hue"}, {"trim", "0.05"},
       {"long-edge", "300"}, {"opacity", "0.5"},  {"blend", "screen"},      {"depth", "16"},
       {"quality", "80"},    {"threads", "3"}};
   ASSERT_EQ(values.size(), weaveSettingTable().size());
