@@ -51,9 +51,21 @@ fs::path createdBeside(const fs::path& target) {
   refuse(target, std::strerror(errno));
 }
 
+// Whether it was done; not where the target is there.
+bool renamedToNew(const fs::path& from, const fs::path& target) {
+  if (renameat2(AT_FDCWD, from.c_str(), AT_FDCWD, target.c_str(), RENAME_NOREPLACE) == 0) return true;
+  if (errno == EEXIST) return false;
+  // Some file systems know no such renaming.
+  if (errno != EINVAL && errno != ENOSYS) refuse(target, std::strerror(errno));
+  std::error_code code;
+  if (fs::exists(target, code)) return false;
+  if (rename(from.c_str(), target.c_str()) != 0) refuse(target, std::strerror(errno));
+  return true;
+}
+
 }  // namespace
 
-AtomicFile::AtomicFile(fs::path target) : target_(std::move(target)) {
+AtomicFile::AtomicFile(fs::path target, Appeared appeared) : target_(std::move(target)) {
   const fs::path folder = folderOf(target_);
   std::error_code code;
   if (!fs::is_directory(folder, code)) {
@@ -63,6 +75,7 @@ AtomicFile::AtomicFile(fs::path target) : target_(std::move(target)) {
   if (fs::is_directory(target_, code)) {
     throw Error(fmt::format("cannot write {}: that is a folder; name a file in it", target_.string()));
   }
+  mayReplace_ = appeared == Appeared::replaced || fs::exists(target_, code);
   temporary_ = createdBeside(target_);
 }
 
@@ -78,7 +91,13 @@ void AtomicFile::commit() {
   } catch (const DiskError& e) {
     refuse(target_, e.reason());
   }
-  if (rename(temporary_.c_str(), target_.c_str()) != 0) refuse(target_, std::strerror(errno));
+  if (mayReplace_) {
+    if (rename(temporary_.c_str(), target_.c_str()) != 0) refuse(target_, std::strerror(errno));
+  } else if (!renamedToNew(temporary_, target_)) {
+    throw Error(fmt::format(
+        "another program has made {} while it was being written, and it is not replaced; move it away",
+        target_.string()));
+  }
   committed_ = true;
   syncFolder(folderOf(target_));
 }

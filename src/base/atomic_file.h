@@ -12,20 +12,25 @@ namespace jugendstil {
 // which picture writers choose their format.
 class AtomicFile {
  public:
+  // What becomes of a file that another program makes under the target's name in the meantime.
+  enum class Appeared { replaced, kept };
+
   // Throws Error where the folder is missing or the target is one, DiskError where it cannot be written.
-  explicit AtomicFile(std::filesystem::path target);
+  explicit AtomicFile(std::filesystem::path target, Appeared appeared = Appeared::replaced);
   ~AtomicFile();
   AtomicFile(const AtomicFile&) = delete;
   AtomicFile& operator=(const AtomicFile&) = delete;
 
   const std::filesystem::path& temporary() const { return temporary_; }
 
-  // Throws DiskError where seeing it onto the disk or renaming fails.
+  // Throws DiskError where seeing it onto the disk or renaming fails, Error where a file has appeared that is
+  // to be kept.
   void commit();
 
  private:
   std::filesystem::path target_;
   std::filesystem::path temporary_;
+  bool mayReplace_ = true;
   bool committed_ = false;
 };
 

@@ -65,7 +65,7 @@ class AvWriter final : public ClipWriter {
   AvWriter(const std::string& name, const ClipFormat& format, const std::optional<SoundSource>& sound)
       : name_(name), format_(format) {
     av::quieten();
-    if (name != "-") file_.emplace(name);
+    if (name != "-") file_.emplace(name, AtomicFile::Appeared::kept);
     openContainer();
     openEncoder();
     if (sound) openSound(*sound);

@@ -61,7 +61,7 @@ void writeOpenRaster(const std::filesystem::path& path, const std::vector<Pictur
                      const Image& merged, Depth depth) {
   requireOpenRasterName(path);
   requireAlike(layers, merged);
-  AtomicFile file(path);
+  AtomicFile file(path, AtomicFile::Appeared::kept);
   ZipWriter zip(file.temporary(), path.string());
   zip.add("mimetype", "image/openraster");
   zip.add("stack.xml", stackText(layers));

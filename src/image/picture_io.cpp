@@ -191,7 +191,9 @@ void requireRoom(const fs::path& target, int width, int height) {
 }
 
 PictureOutput::PictureOutput(const fs::path& target, const std::string& extension)
-    : target_(target), file_(target), output_(OIIO::ImageOutput::create(extension.substr(1))) {
+    : target_(target),
+      file_(target, AtomicFile::Appeared::kept),
+      output_(OIIO::ImageOutput::create(extension.substr(1))) {
   if (output_ && writesStreams(extension))
     output_->set_ioproxy(&stream_.emplace(file_.temporary(), File::Mode::write));
   if (output_) return;

@@ -50,6 +50,24 @@ TEST(AtomicFile, TemporaryFilesHaveNamesThatNobodyForetells) {
   EXPECT_FALSE(isLeftOver(folder / "x.png", folder / "x.png"));
 }
 
+TEST(AtomicFile, WhatAppearsInTheMeantimeIsKeptWhereThatIsWanted) {
+  const TemporaryFolder folder;
+  const auto written = [&](const char* name, AtomicFile::Appeared appeared, bool before) {
+    if (before) writeContent(folder / name, "old");
+    AtomicFile file(folder / name, appeared);
+    writeContent(file.temporary(), "ours");
+    if (!before) writeContent(folder / name, "another's");
+    file.commit();
+  };
+  EXPECT_THROW(written("a.txt", AtomicFile::Appeared::kept, false), Error);
+  EXPECT_EQ(contentOf(folder / "a.txt"), "another's");
+  written("b.txt", AtomicFile::Appeared::kept, true);
+  EXPECT_EQ(contentOf(folder / "b.txt"), "ours");
+  written("c.txt", AtomicFile::Appeared::replaced, false);
+  EXPECT_EQ(contentOf(folder / "c.txt"), "ours");
+  EXPECT_EQ(filesIn(folder.path).size(), 3U);
+}
+
 TEST(AtomicFile, SaysWhereItCannotBeWritten) {
   const TemporaryFolder folder;
   EXPECT_THROW(AtomicFile(folder / "none" / "a.png"), Error);

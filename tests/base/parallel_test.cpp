@@ -21,6 +21,24 @@ TEST(Parallel, EveryIndexOnce) {
   EXPECT_GE(threadCount(), 1);
 }
 
+// Also where a library asks for more.
+TEST(Parallel, OneThreadIsOne) {
+  const auto given = [] {
+    int threads = 0;
+#pragma omp parallel num_threads(2)
+    {
+#pragma omp single
+      threads = omp_get_num_threads();
+    }
+    return threads;
+  };
+  setThreads(1);
+  EXPECT_EQ(given(), 1);
+  setThreads(2);
+  EXPECT_EQ(given(), 2);
+  setThreads(0);
+}
+
 TEST(Parallel, AnErrorReachesTheCallerAndTheOthersGoOn) {
   setThreads(2);
   std::vector<int> visits(100, 0);
