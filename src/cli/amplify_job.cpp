@@ -131,6 +131,7 @@ int amplifyOne(const AmplifyJob& asked, const InterruptWatch& watch) {
   const Image& picture = *made;
   const double seconds = std::chrono::duration<double>(std::chrono::steady_clock::now() - begin).count();
   learnAmplifyRate(plan.work(), seconds, job.recipe);
+  if (!job.force && !job.toPipe) job.output = stillFree(job.output);
   writePicture(job.output, withAlphaOf(files.inputs.photo, picture), files.depth, files.metadata.get(),
                job.recipe.settings.painting.encoding);
   job.recipe.picture = job.output.filename().string();

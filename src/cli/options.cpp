@@ -237,6 +237,17 @@ void requireFree(const fs::path& path, bool force) {
   }
 }
 
+fs::path stillFree(const fs::path& name) {
+  std::error_code code;
+  fs::path free = name;
+  for (int i = 2; fs::exists(free, code); ++i)
+    free.replace_filename(fmt::format("{}-{}{}", name.stem().string(), i, name.extension().string()));
+  if (free != name)
+    say(stderr, "note: another program has made {} in the meantime; the result goes to {}\n", name.string(),
+        free.string());
+  return free;
+}
+
 bool meansFolder(const std::string& output) {
   std::error_code code;
   return output.ends_with('/') || fs::is_directory(output, code);

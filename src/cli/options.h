@@ -81,6 +81,10 @@ Look readLook(const std::filesystem::path& path);
 // Throws Error where the file exists and may not be replaced.
 void requireFree(const std::filesystem::path& path, bool force);
 
+// The name that was free when the work began; where another program has taken it since, the first of NAME-2,
+// NAME-3 ... that is free, and that is said.
+std::filesystem::path stillFree(const std::filesystem::path& name);
+
 // What -o says, by one rule in all commands: a folder that exists or a name with a slash at its end is a
 // folder, in which the result gets the name.
 bool meansFolder(const std::string& output);

@@ -369,8 +369,15 @@ int runPaintJob(const PaintJob& asked) {
   bool resumed = false;
   const PaintResult result = painted(job, inputs, plan, course, display, resumed);
   const double seconds = display.seconds();
+  const fs::path state = stateFileFor(job.output);
+  if (!again && !job.force && !job.toPipe) {
+    const fs::path begun = recipePathFor(job.output);
+    const fs::path free = stillFree(job.output);
+    if (free != job.output) fs::remove(begun, code);
+    job.output = free;
+  }
   writePainting(job, inputs.photo, inputs.paint.photo, result, course, seconds);
-  if (result.finished) fs::remove(stateFileFor(job.output), code);
+  if (result.finished) fs::remove(state, code);
   if (result.finished && !resumed && result.spared == 0)
     learnRate(calibrationFile(), calibrationKeyOf(job.recipe), seconds / workFor(job.recipe, inputs, plan),
               seconds);

@@ -10,6 +10,7 @@
 
 #include "image/picture_file.h"
 #include "paint/recipe.h"
+#include "support/running.h"
 #include "support/support.h"
 
 namespace jugendstil {
@@ -134,6 +135,25 @@ TEST_F(Program, NothingIsOverwrittenUnasked) {
   EXPECT_TRUE(fs::exists(folder / "new.png.recipe.toml"));
   EXPECT_EQ(run(paintWords("out.png", {"--force"})).code, 0);
   EXPECT_EQ(readPicture(folder / "out.png").image.width, 60);
+}
+
+TEST_F(Program, WhatAppearsDuringThePaintingIsNotReplaced) {
+  const testing_support::TemporaryFolder logs;
+  testing_support::Running program({"paint", "photo.png", "--after", "ref.png", "-o", "out.png", "--levels",
+                                    "2", "--steps", "3,60", "--snapshots", "1"},
+                                   folder.path, logs.path, {});
+  while (!fs::exists(folder / "out.step-00001.png")) {
+    ASSERT_FALSE(program.ended());
+    usleep(2000);
+  }
+  writeContent(folder / "out.png", "another's");
+  program.wait();
+  EXPECT_EQ(contentOf(folder / "out.png"), "another's");
+  EXPECT_EQ(readPicture(folder / "out-2.png").image.width, 60);
+  EXPECT_TRUE(fs::exists(folder / "out-2.recipe.toml"));
+  EXPECT_FALSE(fs::exists(folder / "out.recipe.toml"));
+  EXPECT_NE(contentOf(logs / "err").find("the result goes to out-2.png"), std::string::npos);
+  EXPECT_NE(contentOf(logs / "out").find("out-2.png: 60x44"), std::string::npos);
 }
 
 TEST_F(Program, DryRunTellsAndWritesNothing) {
