@@ -13,6 +13,7 @@
 #include "measure.h"
 #include "network/chain_file.h"
 #include "outlines.h"
+#include "paint/frame.h"
 #include "paint/painter.h"
 #include "paint/reference.h"
 #include "stray_colours.h"
@@ -143,7 +144,7 @@ class Quality {
     double otherLength = 0;
     double otherAnisotropy = 0;
     for (const auto& [name, reference] : references_) {
-      const Image beside = scaledReference(reference, size, 1);
+      const Image beside = scaledReference(trimmed(reference, settings_.trim), size, 1);
       std::vector<Surface> quarters;
       for (int i = 0; i < 4; ++i)
         quarters.push_back(surfaceBeside(crop(beside, i % 2 * beside.width / 2, i / 2 * beside.height / 2,

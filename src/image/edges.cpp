@@ -47,7 +47,7 @@ Plane lightnessOf(const Image& picture) {
   Plane out{std::vector<float>(picture.area()), picture.width, picture.height};
   parallelFor(picture.height, [&](int y) {
     for (int x = 0; x < picture.width; ++x)
-      out.values[cellAt(x, y, picture.width)] = lumaOf(picture.row(y) + 3 * x);
+      out.values[cellAt(x, y, picture.width)] = lumaOf(&picture.pixels[picture.index(x, y, 0)]);
   });
   return out;
 }

@@ -14,10 +14,11 @@ namespace jugendstil {
 namespace {
 
 // Of a line of a frame so much is not further than that from the line's middle colour.
-constexpr double kEven = 0.8;
-constexpr float kAlike = 0.08F;
+constexpr double kEven = 0.7;
+constexpr float kAlike = 0.12F;
 constexpr int kLooked = 400;  // pixels of a line
-constexpr double kMostPart = 1.0 / 3;
+// What is wider is a ground, or a mount that its owner knows of.
+constexpr double kMostPart = 1.0 / 8;
 constexpr double kLeastPart = 0.004;
 // Where one band goes over into the next, lines have both colours.
 constexpr double kBetween = 0.005;

@@ -18,8 +18,8 @@ struct Frame {
 };
 
 // A frame that goes around all four sides: bands and lines, each even in its own colour but for some grain,
-// nowhere more than three times as wide as elsewhere nor wider than a third of the side. All 0 where there is
-// none; a sky, or a ground without an end, is no frame. RGB.
+// nowhere more than three times as wide as elsewhere nor wider than an eighth of the side. All 0 where there
+// is none; a sky, or a ground without an end, is no frame. RGB.
 Frame frameOf(const Image& reference);
 
 // A reference without its frame: that part (0 to 0.45) cut off each side, or for a negative part the frame

@@ -28,18 +28,14 @@ void put(Image& image, const Image& picture, int left, int top) {
 
 TEST(Trim, CutsWhatIsAskedAndFindsAnEvenFrame) {
   Image framed(100, 80, 3, 0.9F);
-  const Image picture = sample(80, 50);
-  for (int y = 0; y < 50; ++y) {
-    for (int x = 0; x < 80; ++x) {
-      for (int c = 0; c < 3; ++c) framed.at(x + 8, y + 20, c) = 0.6F * picture.at(x, y, c);
-    }
-  }
+  const Image picture = sample(86, 70);
+  put(framed, picture, 6, 4);
   const Image found = trimmed(framed, -1);
-  EXPECT_EQ(found.width, 80);
-  EXPECT_EQ(found.height, 50);
+  EXPECT_EQ(found.width, 86);
+  EXPECT_EQ(found.height, 70);
   EXPECT_EQ(trimmed(framed, 0.1).width, 80);
   EXPECT_EQ(trimmed(framed, 0).width, 100);
-  EXPECT_EQ(trimmed(picture, -1).width, 80);
+  EXPECT_EQ(trimmed(picture, -1).width, 86);
 }
 
 // A dark band, a thin line, the band again, a light line; and specks of ink all over.
@@ -58,6 +54,27 @@ TEST(Frame, MayHaveBandsLinesAndGrain) {
   EXPECT_EQ(frame.right, 17);
   EXPECT_EQ(frame.top, 17);
   EXPECT_EQ(frame.bottom, 17);
+}
+
+// Dark stones of many shades, with joints between them.
+TEST(Frame, MayBeLaidOfStones) {
+  Image mosaic(160, 160, 3, 0.25F);
+  std::mt19937 random(5);
+  for (int y = 0; y < 160; y += 8) {
+    for (int x = 0; x < 160; x += 8) {
+      const float shade = 0.03F * static_cast<float>(random() % 5);
+      for (int j = 1; j < 8; ++j) {
+        for (int i = 1; i < 8; ++i) {
+          mosaic.at(x + i, y + j, 0) = 0.05F + shade;
+          mosaic.at(x + i, y + j, 1) = 0.08F + shade;
+          mosaic.at(x + i, y + j, 2) = 0.3F + shade;
+        }
+      }
+    }
+  }
+  put(mosaic, sample(128, 128), 16, 16);
+  EXPECT_EQ(frameOf(mosaic).left, 16);
+  EXPECT_EQ(frameOf(mosaic).bottom, 16);
 }
 
 TEST(Frame, SkiesGroundsAndBarsAreNone) {
