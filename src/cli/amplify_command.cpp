@@ -64,6 +64,7 @@ AmplifyJob jobFrom(AmplifyRecipe recipe, const po::variables_map& given, Pipes& 
   applyGiven(given, amplifySettingTable(), [&](const std::string& name, const std::string& text) {
     setAmplifySetting(recipe.settings, name, text);
   });
+  settleThreads(recipe.settings.painting);
   if (given.count("photo") != 0) recipe.photo = inputNamed(pipes.input(textOf(given, "photo")));
   if (given.count("towards") != 0) {
     recipe.towards.clear();

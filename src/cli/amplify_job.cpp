@@ -114,9 +114,7 @@ void tellDone(const AmplifyJob& job, const fs::path& recipe) {
 int amplifyOne(const AmplifyJob& asked, const InterruptWatch& watch) {
   AmplifyJob job = asked;
   requirePlaces(job);
-  PaintSettings& painting = job.recipe.settings.painting;
-  painting.threads = settledThreads(painting.threads, painting.precision);
-  setThreads(painting.threads);
+  setThreads(job.recipe.settings.painting.threads);
   const AmplifyFiles files = readAmplify(job.recipe, job.quiet);
   const AmplifyPlan plan = planAmplifying(files.photo(), job.recipe.settings, files.chain);
   const double foretold = amplifySecondsFor(plan.work(), job.recipe);

@@ -168,6 +168,7 @@ po::options_description demoOptions() {
 PaintSettings paintingOf(const Demo& demo) {
   PaintSettings settings;
   if (!demo.steps.empty()) setPaintSetting(settings, "steps", demo.steps);
+  settleThreads(settings);
   return settings;
 }
 

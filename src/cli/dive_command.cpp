@@ -179,6 +179,7 @@ void requireSense(const po::variables_map& given, const DiveJob& job) {
 
 DiveJob jobFrom(DiveRecipe recipe, const po::variables_map& given) {
   takeSettings(given, recipe.settings);
+  settleThreads(recipe.settings.painting());
   takeFiles(given, recipe);
   chooseWay(given, recipe);
   DiveJob job;

@@ -140,9 +140,7 @@ int tellResult(const DiveJob& job, const DiveResult& result, double seconds) {
 
 int runDiveJob(DiveJob job) {
   requirePlaces(job);
-  PaintSettings& painting = job.recipe.settings.painting();
-  painting.threads = settledThreads(painting.threads, painting.precision);
-  setThreads(painting.threads);
+  setThreads(job.recipe.settings.painting().threads);
   DiveFiles files;
   readDive(job.recipe, job.output, job.quiet, files);
   files.inputs.making = diveMaking(job.recipe, job.output);

@@ -210,6 +210,7 @@ FilmJob jobFrom(FilmRecipe recipe, const po::variables_map& given) {
   applyGiven(given, filmSettingTable(), [&](const std::string& name, const std::string& text) {
     setFilmSetting(recipe.settings, name, text);
   });
+  settleThreads(recipe.paint);
   takeStart(given, recipe.paint, recipe.start);
   if (given.count("clip") != 0) recipe.clip = inputNamed(textOf(given, "clip"));
   takeReferences(given, recipe);

@@ -402,7 +402,6 @@ FilmTimeOf filmTime(const FilmJob& asked) {
 int runFilmJob(FilmJob job) {
   requirePlaces(job);
   if (job.makesFolder && !job.dryRun) makeFolderFor(job.output);
-  job.recipe.paint.threads = settledThreads(job.recipe.paint.threads, job.recipe.paint.precision);
   setThreads(job.recipe.paint.threads);
   const SpooledClip spooled(clipOf(job), workFolderFor(job.output));
   knowAll(job.recipe, job.quiet);

@@ -133,6 +133,7 @@ PaintJob jobFrom(PaintRecipe recipe, const po::variables_map& given) {
   applyGiven(given, paintSettingTable(), [&](const std::string& name, const std::string& text) {
     setPaintSetting(recipe.settings, name, text);
   });
+  settleThreads(recipe.settings);
   takeStart(given, recipe.settings, recipe.start);
   if (auto references = givenReferences(given)) recipe.references = std::move(*references);
   recipe.network = networkFor(given, recipe.network);

@@ -336,12 +336,24 @@ PaintResult painted(const PaintJob& job, const Inputs& inputs, const PaintPlan& 
   return result;
 }
 
+// What was begun under a name that another program has taken since goes on under the new one, too.
+void takeFreeName(PaintJob& job) {
+  const fs::path before = job.output;
+  job.output = stillFree(before);
+  if (job.output == before) return;
+  std::error_code code;
+  fs::rename(stateFileFor(before), stateFileFor(job.output), code);
+  try {
+    const fs::path recipe = recipePathFor(before);
+    if (isUnfinished(recipe)) fs::remove(recipe, code);
+  } catch (const Error&) {  // there is none, or it is another program's
+  }
+}
+
 }  // namespace
 
 int runPaintJob(const PaintJob& asked) {
   PaintJob job = asked;
-  PaintSettings& settings = job.recipe.settings;
-  settings.threads = settledThreads(settings.threads, settings.precision);
   requireNames(job);
   const bool again = goesOn(job.recipe, job.output, job.force);
   if (!again) {
@@ -369,15 +381,9 @@ int runPaintJob(const PaintJob& asked) {
   bool resumed = false;
   const PaintResult result = painted(job, inputs, plan, course, display, resumed);
   const double seconds = display.seconds();
-  const fs::path state = stateFileFor(job.output);
-  if (!again && !job.force && !job.toPipe) {
-    const fs::path begun = recipePathFor(job.output);
-    const fs::path free = stillFree(job.output);
-    if (free != job.output) fs::remove(begun, code);
-    job.output = free;
-  }
+  if (!again && !job.force && !job.toPipe) takeFreeName(job);
   writePainting(job, inputs.photo, inputs.paint.photo, result, course, seconds);
-  if (result.finished) fs::remove(state, code);
+  if (result.finished) fs::remove(stateFileFor(job.output), code);
   if (result.finished && !resumed && result.spared == 0)
     learnRate(calibrationFile(), calibrationKeyOf(job.recipe), seconds / workFor(job.recipe, inputs, plan),
               seconds);

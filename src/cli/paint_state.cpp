@@ -79,11 +79,12 @@ bool goesOn(const fs::path& output, bool mayReplace, const std::function<std::st
 
 bool goesOn(const PaintRecipe& recipe, const fs::path& output, bool mayReplace) {
   return goesOn(
-      output, mayReplace, [&] { return makingOf(recipe); },
-      [](const fs::path& file) {
-        const PaintRecipe known = parsePaintRecipe(readRecipe(file), file);
-        return known.result && !known.result->finished;
-      });
+      output, mayReplace, [&] { return makingOf(recipe); }, isUnfinished);
+}
+
+bool isUnfinished(const fs::path& recipe) {
+  const PaintRecipe known = parsePaintRecipe(readRecipe(recipe), recipe);
+  return known.result && !known.result->finished;
 }
 
 }  // namespace jugendstil::cli

@@ -28,6 +28,9 @@ std::string makingAsRead(const PaintRecipe& recipe);
 // may be replaced. Throws Error where an input is missing.
 bool goesOn(const PaintRecipe& recipe, const std::filesystem::path& output, bool mayReplace);
 
+// Whether a recipe is that of a painting that was stopped. Throws Error where it cannot be read.
+bool isUnfinished(const std::filesystem::path& recipe);
+
 // Throws Error where a painting - or what else - with other inputs or settings was stopped on its way to this
 // output, unless it may be replaced.
 void requireNoOtherState(const std::filesystem::path& output, bool mayReplace, const char* what = "painting");

@@ -19,10 +19,11 @@ RunOptions runOptionsOf(const po::variables_map& given) {
   return run;
 }
 
-int settledThreads(int asked, PrecisionChoice precision) {
+void settleThreads(PaintSettings& settings) {
   constexpr int kAlike = 2;
-  const bool alike = omp_get_num_procs() <= kAlike && chosenPrecision(precision) == Precision::full;
-  return asked > 0 || alike ? asked : omp_get_num_procs();
+  const int processors = omp_get_num_procs();
+  const bool alike = processors <= kAlike && chosenPrecision(settings.precision) == Precision::full;
+  if (settings.threads == 0 && !alike) settings.threads = processors;
 }
 
 int tellStopped(const RunOptions& run, const std::string& message) {

@@ -26,10 +26,10 @@ struct RunOptions {
 // The options of reportOptions(). Throws UsageError.
 RunOptions runOptionsOf(const po::variables_map& given);
 
-// Threads as a recipe holds them, of a setting (0: all processors): one and two give the same bytes; from
-// three on, and in half precision, the convolutions' sums hang on their number, so it is written down and
-// kept.
-int settledThreads(int asked, PrecisionChoice precision);
+// Writes down how many threads "all processors" are where a painting's bytes hang on it: from three on, and
+// in half precision. One and two give the same bytes. Before anything is compared with an earlier run's
+// recipe.
+void settleThreads(PaintSettings& settings);
 
 // Says that the work was stopped and what is there, to a person and to other programs; returns the exit code.
 int tellStopped(const RunOptions& run, const std::string& message);

@@ -19,6 +19,8 @@ constexpr int kReach = 5;
 constexpr std::size_t kFewest = 50;
 // Slopes of so much per pixel are drawn together half as fast as steep ones; grain is left alone.
 constexpr float kFaint = 0.05F;
+// What would move by less than a step of 8 bits is not looked at further.
+constexpr float kUnseen = 0.01F;
 constexpr float kSoftness = 0.8F;
 // A second derivative below this has no clear sign.
 constexpr float kFlat = 0.01F;
@@ -129,6 +131,7 @@ void steepenEdges(Image& picture, float pace) {
   parallelFor(picture.height, [&](int y) {
     for (int x = 0; x < picture.width; ++x) {
       const Slope s = slopeAt(soft, x, y);
+      if (s.steepness < kUnseen) continue;
       const float drawn = drawnTo(soft, x, y, s);
       const float dx = drawn > 0 ? s.x : -s.x;
       const float dy = drawn > 0 ? s.y : -s.y;

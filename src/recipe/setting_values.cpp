@@ -35,7 +35,8 @@ void refuseName(std::string_view name, const std::vector<std::string>& known) {
 std::vector<std::string> unusualOf(const std::vector<SettingText>& settings) {
   std::vector<std::string> words;
   for (const SettingText& s : settings) {
-    if (!s.usual) words.push_back(fmt::format("{} {}", s.info.name, s.text));
+    // How many processors worked says nothing of what is seen.
+    if (!s.usual && s.info.name != "threads") words.push_back(fmt::format("{} {}", s.info.name, s.text));
   }
   return words;
 }

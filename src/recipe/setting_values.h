@@ -67,7 +67,7 @@ std::vector<SettingText> settingTexts(const std::vector<SettingInfo>& table, con
   return texts;
 }
 
-// Those that are not as usual, like "likeness 20".
+// Those that are not as usual, like "likeness 20", but for threads.
 std::vector<std::string> unusualOf(const std::vector<SettingText>& settings);
 
 double numberSetting(std::string_view name, std::string_view text, double least, double most);

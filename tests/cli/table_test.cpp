@@ -95,6 +95,21 @@ TEST_F(TableProgram, WhatIsPaintedIsKeptAndOtherFilesAreNotTouched) {
   EXPECT_NE(contentOf(folder / "out" / "a.png"), first);
 }
 
+// From three processors on recipes hold their number, and an earlier run's are known by it.
+TEST_F(TableProgram, ManyProcessorsAreWrittenDownAndTheTableGoesOn) {
+  testing_support::Surroundings many;
+  many.environment = testing_support::withProcessors(4);
+  const auto words = paintWords({"a.png", "--after", "warm.png", "--vary", "likeness=20,80"}, {"-o", "out"});
+  ASSERT_EQ(testing_support::runProgram(words, folder.path, many).code, 0);
+  const auto recipe = folder / "out" / "a-likeness-20.recipe.toml";
+  EXPECT_EQ(parsePaintRecipe(contentOf(recipe), recipe).settings.threads, 4);
+  const auto picture = folder / "out" / "a-likeness-20.png";
+  const auto made = std::filesystem::last_write_time(picture);
+  const RunResult again = testing_support::runProgram(words, folder.path, many);
+  EXPECT_EQ(again.code, 0) << again.err;
+  EXPECT_EQ(std::filesystem::last_write_time(picture), made);
+}
+
 TEST_F(TableProgram, ADamagedPhotoIsToldOfBeforeTheFirstStroke) {
   testing_support::writeContent(folder / "torn.png", contentOf(folder / "b.png").substr(0, 900));
   expectError({"a.png", "torn.png", "--after", "warm.png"}, {"-o", "out"}, 1, "torn.png");

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: Apache-2.0
-// Loaded in front of the system's library (LD_PRELOAD): reads that fail, and a note of what was synced.
+// Loaded in front of the system's library (LD_PRELOAD): reads that fail, a note of what was synced, and other
+// numbers of processors.
 #include <dlfcn.h>
 #include <fcntl.h>
 #include <stdarg.h>
@@ -103,6 +104,11 @@ ssize_t pread(int handle, void* to, size_t size, off_t offset) {
 ssize_t pread64(int handle, void* to, size_t size, off64_t offset) {
   return fails(handle) ? -1
                        : next<ssize_t (*)(int, void*, size_t, off64_t)>("pread64")(handle, to, size, offset);
+}
+
+int omp_get_num_procs() {
+  if (const char* processors = std::getenv("JUGENDSTIL_PROCESSORS")) return std::atoi(processors);
+  return next<int (*)()>("omp_get_num_procs")();
 }
 
 int fsync(int handle) {

@@ -90,4 +90,8 @@ std::vector<std::string> notedSyncs(const fs::path& log) {
   return withFaults({fmt::format("JUGENDSTIL_NOTED_SYNCS={}", log.string())});
 }
 
+std::vector<std::string> withProcessors(int processors) {
+  return withFaults({fmt::format("JUGENDSTIL_PROCESSORS={}", processors)});
+}
+
 }  // namespace testing_support

@@ -53,4 +53,7 @@ std::vector<std::string> failingReads(const std::string& name, int open, int aft
 // the disk.
 std::vector<std::string> notedSyncs(const std::filesystem::path& log);
 
+// An environment for a program that is told of so many processors.
+std::vector<std::string> withProcessors(int processors);
+
 }  // namespace testing_support
