@@ -8,7 +8,7 @@ packages=(g++ cmake ninja-build pkg-config ccache clang-format
   libdnnl-dev libopenimageio-dev libopencolorio-dev libonnx-dev libprotobuf-dev protobuf-compiler liblcms2-dev libeigen3-dev
   zlib1g-dev libtomlplusplus-dev libfmt-dev nlohmann-json3-dev libboost-program-options-dev
   libavformat-dev libavcodec-dev libavutil-dev libswscale-dev libswresample-dev
-  librsvg2-dev libpango1.0-dev libarchive-dev libsqlite3-dev libpugixml-dev
+  librsvg2-dev libpango1.0-dev libarchive-dev libsqlite3-dev libpugixml-dev libseccomp-dev
   libopencv-core-dev libopencv-imgproc-dev libopencv-video-dev libopencv-objdetect-dev libopencv-dnn-dev opencv-data
   libgtest-dev libgmock-dev libbenchmark-dev fonts-dejavu-core)
 test_packages=(chromium zsh fish) # open the pages and take the completions that are written

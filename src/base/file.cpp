@@ -45,17 +45,27 @@ auto uninterrupted(const Call& call) {
 }  // namespace
 
 File::File(fs::path path, Mode mode) : path_(std::move(path)) {
-  handle_ = uninterrupted([&] { return open(path_.c_str(), flagsOf(mode) | O_CLOEXEC, 0666); });
+  // A pipe that nobody writes into shall not be waited for.
+  const int flags = flagsOf(mode) | O_CLOEXEC | (mode == Mode::read ? O_NONBLOCK : 0);
+  handle_ = uninterrupted([&] { return open(path_.c_str(), flags, 0666); });
   if (handle_ < 0) {
     const bool reading = mode == Mode::read;
     if (reading && errno == ENOENT) throw Error(fmt::format("{}: no such file", path_.string()));
     fail(reading ? "cannot be opened" : "cannot be written");
   }
+  if (mode == Mode::read) requireReadable();
+}
+
+void File::requireReadable() {
   struct stat about {};
-  if (mode == Mode::read && fstat(handle_, &about) == 0 && S_ISDIR(about.st_mode)) {
-    ::close(std::exchange(handle_, -1));
-    throw Error(fmt::format("{}: is a folder, not a file", path_.string()));
+  if (fstat(handle_, &about) != 0) return;
+  if (S_ISREG(about.st_mode) || S_ISFIFO(about.st_mode)) {
+    fcntl(handle_, F_SETFL, fcntl(handle_, F_GETFL) & ~O_NONBLOCK);
+    return;
   }
+  ::close(std::exchange(handle_, -1));
+  throw Error(
+      fmt::format("{}: is a {}, not a file", path_.string(), S_ISDIR(about.st_mode) ? "folder" : "device"));
 }
 
 File::~File() {
@@ -122,6 +132,15 @@ void File::sync() {
 
 void File::close() {
   if (::close(std::exchange(handle_, -1)) != 0) fail("cannot be written");
+}
+
+void requireRegularFile(const fs::path& path) {
+  std::error_code code;
+  const fs::file_status status = fs::status(path, code);
+  if (code || !fs::exists(status) || fs::is_directory(status) || fs::is_regular_file(status)) return;
+  throw Error(fmt::format(
+      "{}: is a pipe or a device, not a file; save what comes out of it first, or pipe it in with -",
+      path.string()));
 }
 
 std::string readFile(const fs::path& path, std::size_t maxBytes) {

@@ -46,14 +46,19 @@ class File {
   const std::filesystem::path& path() const { return path_; }
 
  private:
+  void requireReadable();
   [[noreturn]] void fail(const char* what) const;
 
   std::filesystem::path path_;
   int handle_ = -1;
 };
 
-// The whole of a file. Throws Error where it is missing, a folder or larger than maxBytes, DiskError where
-// reading fails.
+// Throws Error where a name means a pipe, a device or the like, which cannot be read here and there, or more
+// than once, and may never end.
+void requireRegularFile(const std::filesystem::path& path);
+
+// The whole of a file, or of a pipe that somebody writes into. Throws Error where it is
+// missing, a folder, a device or larger than maxBytes, DiskError where reading fails.
 std::string readFile(const std::filesystem::path& path, std::size_t maxBytes);
 
 // The next bytes of standard input, as many as there is room for; fewer only at its end. Throws DiskError.

@@ -25,12 +25,9 @@ void parallelFor(Index n, const Body& body) {
   if (failure) std::rethrow_exception(failure);
 }
 
-// How many threads all loops and convolutions use from now on. 0 means all processors.
-inline void setThreads(int threads) {
-  omp_set_num_threads(threads > 0 ? threads : omp_get_num_procs());
-  // A library that asks for a number of its own shall not have more than the one.
-  omp_set_max_active_levels(omp_get_max_threads() == 1 ? 0 : 1);
-}
+// How many threads all loops and convolutions use from now on; fewer where the system gives no more. 0 means
+// all processors.
+void setThreads(int threads);
 
 // How many threads that is.
 inline int threadCount() { return omp_get_max_threads(); }

@@ -13,6 +13,7 @@
 #include "image/picture_file.h"
 #include "image/resample.h"
 #include "network/import.h"
+#include "network/onnx_file.h"
 #include "recipe/setting_values.h"
 
 namespace jugendstil::cli {

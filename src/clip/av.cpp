@@ -7,6 +7,7 @@
 #include <filesystem>
 
 #include "base/error.h"
+#include "base/file.h"
 
 namespace jugendstil::av {
 namespace {
@@ -57,6 +58,7 @@ Input openInput(const std::string& name) {
     throw Error(
         fmt::format("{} is a folder; name its frames by a pattern, like {}/shot_%05d.png", name, name));
   }
+  requireRegularFile(name);
   if (std::filesystem::file_size(name, code) == 0 && !code) throw Error(fmt::format("{} is empty", name));
   Options options;
   options.set("format_whitelist", kFormats);

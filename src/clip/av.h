@@ -24,6 +24,7 @@ struct Free {
   void operator()(AVPacket* p) const { av_packet_free(&p); }
   void operator()(SwsContext* c) const { sws_freeContext(c); }
   void operator()(AVBSFContext* c) const { av_bsf_free(&c); }
+  void operator()(AVCodecParameters* p) const { avcodec_parameters_free(&p); }
 };
 struct FreeOutput {
   void operator()(AVFormatContext* c) const {
@@ -36,6 +37,7 @@ using Output = std::unique_ptr<AVFormatContext, FreeOutput>;
 using Codec = std::unique_ptr<AVCodecContext, Free>;
 using Frame = std::unique_ptr<AVFrame, Free>;
 using Packet = std::unique_ptr<AVPacket, Free>;
+using Parameters = std::unique_ptr<AVCodecParameters, Free>;
 using Filter = std::unique_ptr<AVBSFContext, Free>;
 using Scaler = std::unique_ptr<SwsContext, Free>;
 

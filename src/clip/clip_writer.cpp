@@ -6,6 +6,8 @@
 #include <algorithm>
 #include <cmath>
 #include <cstring>
+#include <map>
+#include <optional>
 #include <vector>
 
 #include "base/atomic_file.h"
@@ -13,6 +15,7 @@
 #include "base/file_name.h"
 #include "base/number.h"
 #include "clip/av.h"
+#include "clip/sound_packets.h"
 #include "clip/yuv.h"
 #include "image/picture_file.h"
 
@@ -256,22 +259,14 @@ class AvWriter final : public ClipWriter {
 
   void openSound(const SoundSource& sound) {
     soundFrom_ = sound;
-    soundIn_ = av::openInput(sound.clip);
-    for (unsigned i = 0; i < soundIn_->nb_streams; ++i) {
-      AVStream* in = soundIn_->streams[i];
-      in->discard = AVDISCARD_ALL;
-      if (in->codecpar->codec_type != AVMEDIA_TYPE_AUDIO) continue;
-      in->discard = AVDISCARD_DEFAULT;
+    soundIn_.emplace(sound.clip, sound.from);
+    for (const SoundStream& in : soundIn_->streams()) {
       AVStream* out = avformat_new_stream(output_.get(), nullptr);
-      check(avcodec_parameters_copy(out->codecpar, in->codecpar), "given its sound");
+      check(avcodec_parameters_copy(out->codecpar, in.parameters.get()), "given its sound");
       out->codecpar->codec_tag = 0;
-      out->time_base = in->time_base;
-      soundStreams_.resize(std::max<std::size_t>(soundStreams_.size(), i + 1), -1);
-      soundStreams_[i] = out->index;
+      out->time_base = in.timeBase;
+      soundStreams_[in.number] = {out->index, in.timeBase};
     }
-    if (sound.from > 0)
-      av_seek_frame(soundIn_.get(), -1, static_cast<std::int64_t>(sound.from * AV_TIME_BASE),
-                    AVSEEK_FLAG_BACKWARD);
     soundPacket_.reset(av_packet_alloc());
   }
 
@@ -289,30 +284,30 @@ class AvWriter final : public ClipWriter {
     if (!soundIn_) return;
     for (;;) {
       if (!soundWaiting_) {
-        if (!av::readPacket(*soundIn_, soundFrom_.clip, *soundPacket_)) {
+        if (!soundIn_->next(*soundPacket_)) {
           soundIn_.reset();
           return;
         }
         soundWaiting_ = true;
       }
       AVPacket& p = *soundPacket_;
-      const std::size_t stream = p.stream_index;
-      if (stream >= soundStreams_.size() || soundStreams_[stream] < 0 || p.pts == AV_NOPTS_VALUE) {
+      const auto stream = soundStreams_.find(p.stream_index);
+      if (stream == soundStreams_.end() || p.pts == AV_NOPTS_VALUE) {
         dropSound();
         continue;
       }
-      const AVStream& in = *soundIn_->streams[stream];
-      const double at = static_cast<double>(p.pts) * av_q2d(in.time_base);
+      const AVRational unit = stream->second.timeBase;
+      const double at = static_cast<double>(p.pts) * av_q2d(unit);
       if (at < soundFrom_.from - 1e-6 || at >= soundFrom_.to) {
         dropSound();
         continue;
       }
       if (at - soundFrom_.from > until) return;
-      AVStream& out = *output_->streams[soundStreams_[stream]];
-      const auto shift = std::llround(soundFrom_.from / av_q2d(in.time_base));
+      AVStream& out = *output_->streams[stream->second.out];
+      const auto shift = std::llround(soundFrom_.from / av_q2d(unit));
       p.pts -= shift;
       if (p.dts != AV_NOPTS_VALUE) p.dts -= shift;
-      av_packet_rescale_ts(&p, in.time_base, out.time_base);
+      av_packet_rescale_ts(&p, unit, out.time_base);
       p.stream_index = out.index;
       p.pos = -1;
       check(av_interleaved_write_frame(output_.get(), &p), "given its sound");
@@ -335,10 +330,14 @@ class AvWriter final : public ClipWriter {
   av::Frame frame_;
   av::Packet packet_;
   SoundSource soundFrom_;
-  av::Input soundIn_;
+  std::optional<SoundPackets> soundIn_;
   av::Packet soundPacket_;
   bool soundWaiting_ = false;
-  std::vector<int> soundStreams_;  // of the input's streams, the output's number or -1
+  struct SoundWay {
+    int out = 0;  // the output's stream
+    AVRational timeBase{1, 1};
+  };
+  std::map<int, SoundWay> soundStreams_;  // by the input's
 };
 
 class FolderWriter final : public ClipWriter {
@@ -402,17 +401,16 @@ void requireCodecFits(const std::string& name, ClipCodec codec) {
 
 void requireSoundFits(const std::string& name, const std::string& clip) {
   if (isFramePattern(clip)) return;
-  const av::Input input = av::openInput(clip);
+  const SoundPackets sound(clip, 0);
   const AVOutputFormat* container = av_guess_format(nullptr, name.c_str(), nullptr);
   if (container == nullptr) return;
-  for (unsigned i = 0; i < input->nb_streams; ++i) {
-    const AVCodecParameters& p = *input->streams[i]->codecpar;
-    if (p.codec_type != AVMEDIA_TYPE_AUDIO) continue;
-    if (avformat_query_codec(container, p.codec_id, FF_COMPLIANCE_NORMAL) == 1) continue;
+  for (const SoundStream& stream : sound.streams()) {
+    const AVCodecID codec = stream.parameters->codec_id;
+    if (avformat_query_codec(container, codec, FF_COMPLIANCE_NORMAL) == 1) continue;
     throw UsageError(
         fmt::format("the sound of {} is {}, which {} files cannot hold; name the result .mkv, or leave "
                     "the sound out",
-                    clip, avcodec_get_name(p.codec_id), extensionOf(name)));
+                    clip, avcodec_get_name(codec), extensionOf(name)));
   }
 }
 

@@ -17,6 +17,8 @@
 #include "base/file_name.h"
 #include "base/number.h"
 #include "base/words.h"
+#include "helper/helper.h"
+#include "helper/packing.h"
 #include "image/picture_file.h"
 
 namespace jugendstil {
@@ -212,6 +214,34 @@ int sideOf(const OCIO::ConstProcessorRcPtr& processor) {
   return lut ? std::clamp(static_cast<int>(lut->getGridSize()), 2, kImportedSide) : kImportedSide;
 }
 
+// The work of the helper: a name that the library takes, the name for messages, and the file's text.
+void tabulateLut(Asker& asker) {
+  const std::string name = asker.next();
+  const fs::path path = asker.next();
+  const std::string text = asker.next();
+  try {
+    const auto transform = OCIO::FileTransform::Create();
+    transform->setSrc(name.c_str());
+    transform->setInterpolation(OCIO::INTERP_TETRAHEDRAL);
+    const auto processor = OCIO::Config::CreateRaw()->getProcessor(transform);
+    const auto cpu = processor->getDefaultCPUProcessor();
+    const ColourTable table = tabulated(sideOf(processor), [&](const std::array<float, 3>& rgb) {
+      std::array<float, 3> out = rgb;
+      cpu->applyRGB(out.data());
+      return out;
+    });
+    Packer answer;
+    answer.value(table.size);
+    answer.values(table.rgb);
+    asker.answer(answer.bytes());
+  } catch (const OCIO::Exception& e) {
+    if (extensionOf(path) == ".cube") refuseCube(text, path);
+    throw Error(
+        fmt::format("{}{}: is not a colour table that can be read (Common LUT Format); export it anew",
+                    path.string(), placeToldIn(e.what())));
+  }
+}
+
 }  // namespace
 
 bool isLutName(const fs::path& path) {
@@ -237,28 +267,20 @@ void writeLut(const fs::path& path, const Look& look, int size) {
 
 Look readLut(const fs::path& path) {
   if (isHald(extensionOf(path))) return readHald(path);
+  requireRegularFile(path);  // the library opens it once more
   const std::string text = readFile(path, kMostLut);
   const PlainName name(path);
-  try {
-    const auto transform = OCIO::FileTransform::Create();
-    transform->setSrc(name.path().c_str());
-    transform->setInterpolation(OCIO::INTERP_TETRAHEDRAL);
-    const auto processor = OCIO::Config::CreateRaw()->getProcessor(transform);
-    const auto cpu = processor->getDefaultCPUProcessor();
-    const int side = sideOf(processor);
-    return lookOf(tabulated(side,
-                            [&](const std::array<float, 3>& rgb) {
-                              std::array<float, 3> out = rgb;
-                              cpu->applyRGB(out.data());
-                              return out;
-                            }),
-                  path);
-  } catch (const OCIO::Exception& e) {
-    if (extensionOf(path) == ".cube") refuseCube(text, path);
-    throw Error(
-        fmt::format("{}{}: is not a colour table that can be read (Common LUT Format); export it anew",
-                    path.string(), placeToldIn(e.what())));
-  }
+  Helper helper(tabulateLut, path.string());
+  helper.allow(patienceFor(text.size()));
+  for (const std::string& told : {name.path().string(), path.string(), text}) helper.ask(told);
+  const std::string answer = helper.answer();
+  Unpacker said(answer);
+  ColourTable table;
+  table.size = said.value<decltype(table.size)>();
+  table.rgb = said.values<float>();
+  const bool whole = table.size >= 2 && table.size <= kImportedSide && table.rgb.size() == table.nodes() * 3;
+  if (!whole) throw Error(fmt::format("{}: is not a colour table that can be read", path.string()));
+  return lookOf(std::move(table), path);
 }
 
 }  // namespace jugendstil

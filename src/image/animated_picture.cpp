@@ -5,6 +5,7 @@
 
 #include "base/error.h"
 #include "image/picture_io.h"
+#include "image/picture_output.h"
 
 namespace jugendstil {
 

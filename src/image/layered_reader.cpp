@@ -7,10 +7,13 @@
 #include <algorithm>
 #include <map>
 #include <pugixml.hpp>
+#include <span>
 #include <string>
 
 #include "base/error.h"
 #include "base/zip.h"
+#include "helper/helper.h"
+#include "helper/packing.h"
 
 namespace jugendstil {
 namespace {
@@ -123,8 +126,61 @@ class Reader {
   LayeredPicture out_;
 };
 
+// The work of the helper: what the picture is, and for each layer what it is and its pixels.
+void readLayers(Asker& asker) {
+  const LayeredPicture picture = Reader(asker.next()).read();
+  Packer about;
+  about.value(picture.width);
+  about.value(picture.height);
+  about.value(picture.depth);
+  about.value<std::uint64_t>(picture.layers.size());
+  asker.answer(about.bytes());
+  for (const PictureLayer& layer : picture.layers) {
+    Packer one;
+    one.text(layer.name);
+    one.value(layer.blend);
+    one.value(layer.opacity);
+    one.value(layer.visible);
+    one.value(layer.image.channels);
+    asker.answer(one.bytes());
+    const std::vector<float>& pixels = layer.image.pixels;
+    asker.answer({reinterpret_cast<const char*>(pixels.data()), pixels.size() * sizeof(float)});
+  }
+}
+
+PictureLayer unpackedLayer(Helper& helper, int width, int height) {
+  const std::string answer = helper.answer();
+  Unpacker one(answer);
+  PictureLayer layer;
+  layer.name = one.text();
+  layer.blend = one.value<BlendMode>();
+  layer.opacity = one.value<double>();
+  layer.visible = one.value<bool>();
+  layer.image = Image(width, height, std::clamp(one.value<int>(), 1, 4));
+  const auto to = std::as_writable_bytes(std::span(layer.image.pixels));
+  if (helper.answerPart(to) != to.size()) throw Error("a layer is cut short");
+  return layer;
+}
+
 }  // namespace
 
-LayeredPicture readOpenRaster(const fs::path& path) { return Reader(path).read(); }
+LayeredPicture readOpenRaster(const fs::path& path) {
+  Helper helper(readLayers, path.string());
+  std::error_code code;
+  const auto size = fs::file_size(path, code);
+  helper.allow(patienceFor(code ? 0 : 2 * size));
+  helper.ask(path.string());
+  const std::string answer = helper.answer();
+  Unpacker about(answer);
+  LayeredPicture picture;
+  picture.width = about.value<int>();
+  picture.height = about.value<int>();
+  picture.depth = about.value<Depth>();
+  if (picture.width < 1 || picture.height < 1 || 1.0 * picture.width * picture.height > kMostPixels)
+    throw Error(fmt::format("{} cannot be read as OpenRaster: it has no size", path.string()));
+  for (auto left = about.value<std::uint64_t>(); left > 0; --left)
+    picture.layers.push_back(unpackedLayer(helper, picture.width, picture.height));
+  return picture;
+}
 
 }  // namespace jugendstil

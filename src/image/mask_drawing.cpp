@@ -4,13 +4,17 @@
 #include <fmt/format.h>
 #include <librsvg/rsvg.h>
 
+#include <algorithm>
 #include <cmath>
 #include <cstdint>
 #include <memory>
+#include <string>
 
 #include "base/error.h"
 #include "base/number.h"
 #include "base/words.h"
+#include "helper/helper.h"
+#include "helper/packing.h"
 #include "image/mask.h"
 
 namespace jugendstil {
@@ -20,6 +24,10 @@ namespace {
 constexpr double kFormat = 0.02;
 // The photo is often placed on the page to trace over; as a picture it would cover all of it.
 constexpr std::string_view kWithoutPictures = "image { display: none !important; }";
+
+// A drawing that takes longer than this draws something endless.
+constexpr double kSeconds = 5;
+constexpr double kPixelsPerSecond = 2e6;
 
 struct ReleaseHandle {
   void operator()(RsvgHandle* handle) const { g_object_unref(handle); }
@@ -67,9 +75,13 @@ void requireFormat(RsvgHandle* handle, int width, int height) {
   }
 }
 
-}  // namespace
-
-Image maskOfDrawing(std::string_view svg, int width, int height) {
+// The work of the helper: how much of each pixel the drawing covers, in bytes.
+void drawMask(Asker& asker) {
+  const std::string question = asker.next();
+  Unpacker asked(question);
+  const std::string svg = asked.text();
+  const auto width = asked.value<int>();
+  const auto height = asked.value<int>();
   const auto handle = parsed(svg);
   requireFormat(handle.get(), width, height);
   const std::unique_ptr<cairo_surface_t, ReleaseSurface> surface(
@@ -86,11 +98,25 @@ Image maskOfDrawing(std::string_view svg, int width, int height) {
   if (cairo_surface_status(surface.get()) != CAIRO_STATUS_SUCCESS || data == nullptr)
     throw Error(fmt::format("cannot be drawn at {}x{} pixels", width, height));
   const int stride = cairo_image_surface_get_stride(surface.get());
+  std::string covered;
+  for (int y = 0; y < height; ++y)
+    covered.append(reinterpret_cast<const char*>(data + cellAt(0, y, stride)), width);
+  asker.answer(covered);
+}
+
+}  // namespace
+
+Image maskOfDrawing(std::string_view svg, int width, int height) {
+  Packer question;
+  question.text(svg);
+  question.value(width);
+  question.value(height);
+  const double seconds = kSeconds + static_cast<double>(cellCount(width, height)) / kPixelsPerSecond;
+  const std::string covered = answerOfHelper(drawMask, "", question.bytes(), seconds);
   Image mask(width, height, 1);
-  for (int y = 0; y < height; ++y) {
-    for (int x = 0; x < width; ++x)
-      mask.at(x, y, 0) = static_cast<float>(data[cellAt(x, y, stride)]) / 255.0F;
-  }
+  if (covered.size() != mask.area()) throw Error("cannot be drawn");
+  std::transform(covered.begin(), covered.end(), mask.pixels.begin(),
+                 [](char c) { return static_cast<float>(static_cast<unsigned char>(c)) / 255.0F; });
   if (coverage(mask) <= 0)
     throw Error("draws nothing on its page (strokes and fills count, pictures that are placed there do not)");
   return mask;

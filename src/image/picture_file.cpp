@@ -16,34 +16,15 @@
 #include "image/colour.h"
 #include "image/icc.h"
 #include "image/metadata_blocks.h"
+#include "image/picture_input.h"
 #include "image/picture_io.h"
-#include "image/segments.h"
+#include "image/picture_output.h"
 
 namespace jugendstil {
 
 namespace {
 
 namespace fs = std::filesystem;
-
-Image toColour(Image image) {
-  if (image.channels == 3 || image.channels == 4) return image;
-  const bool alpha = image.channels == 2;
-  Image out(image.width, image.height, alpha ? 4 : 3);
-  for (std::size_t i = 0; i < image.area(); ++i) {
-    for (std::size_t c = 0; c < 3; ++c) {
-      out.pixels[i * out.channels + c] = image.pixels[i * image.channels];
-    }
-    if (alpha) out.pixels[i * 4 + 3] = image.pixels[i * 2 + 1];
-  }
-  return out;
-}
-
-Image readPixels(PictureInput& input) {
-  const OIIO::ImageSpec& spec = input.spec();
-  Image image(spec.width, spec.height, std::min(spec.nchannels, 4));
-  input.read(image.channels, OIIO::TypeDesc::FLOAT, image.pixels.data());
-  return image;
-}
 
 OIIO::ImageSpec specFor(const Image& image, const std::string& ext, Depth depth, const Metadata* metadata,
                         const Encoding& encoding) {
@@ -85,21 +66,9 @@ Picture readPicture(const fs::path& path) {
   PictureInput input(path);
   const OIIO::ImageSpec& spec = input.spec();
   Picture picture;
-  picture.image = readPixels(input);
   picture.depth = depthOf(spec.format);
   picture.metadata = keepMetadata(spec);
-  requireNumbers(picture.image, 0, path);
-  picture.image = reoriented(picture.image, spec.get_int_attribute("Orientation", 1));
-  // Two-channel pictures are grey with alpha; the alpha waits while the profile is applied.
-  const std::string icc = iccOf(spec);
-  if (picture.image.channels != 1) picture.image = toColour(std::move(picture.image));
-  if (!icc.empty()) {
-    picture.profile = profileName(icc);
-    if (icc != srgbProfile()) convertToSrgb(picture.image, icc);
-  } else if (input.linear()) {
-    picture.image = toDisplay(picture.image);
-  }
-  picture.image = toColour(std::move(picture.image));
+  picture.image = reoriented(input.readDisplay(picture.profile), spec.get_int_attribute("Orientation", 1));
   return picture;
 }
 
@@ -165,26 +134,6 @@ std::string encodedInMemory(const Image& image, const char* format, const OIIO::
   return {bytes.begin(), bytes.end()};
 }
 
-Image decodedFromMemory(std::string_view bytes, const char* format) {
-  OIIO::Filesystem::IOMemReader memory(bytes.data(), bytes.size());
-  const auto input = OIIO::ImageInput::create(format);
-  OIIO::ImageSpec config;
-  config.attribute("oiio:UnassociatedAlpha", 1);
-  OIIO::ImageSpec spec;
-  if (!input || !input->set_ioproxy(&memory) || !input->open(std::string("memory.") + format, spec, config)) {
-    OIIO::geterror();
-    throw Error("a picture inside the file cannot be read");
-  }
-  constexpr std::uint64_t kMostPixels = 1U << 27U;
-  if (input->spec().image_pixels() > kMostPixels) throw Error("a picture inside the file is far too large");
-  Image image(input->spec().width, input->spec().height, input->spec().nchannels);
-  if (!input->read_image(0, 0, 0, image.channels, OIIO::TypeDesc::FLOAT, image.pixels.data())) {
-    input->geterror();
-    throw Error("a picture inside the file is damaged");
-  }
-  return image;
-}
-
 }  // namespace
 
 std::string encodedPng(const Image& image, Depth depth) {
@@ -197,15 +146,6 @@ std::string encodedJpeg(const Image& image, int quality) {
   OIIO::ImageSpec spec = specFor(image, ".jpg", Depth::eight, nullptr, encoding);
   spec.erase_attribute("ICCProfile");
   return encodedInMemory(image, "jpeg", spec);
-}
-
-Image decodedJpeg(std::string_view bytes) { return rgbOf(decodedFromMemory(bytes, "jpeg")); }
-
-Image decodedPng(std::string_view bytes) {
-  if (!isPng(bytes)) throw Error("a picture inside the file is no PNG");
-  const std::string damage = damageOf(bytes);
-  if (!damage.empty()) throw Error(fmt::format("a picture inside the file {}", damage));
-  return decodedFromMemory(bytes, "png");
 }
 
 }  // namespace jugendstil

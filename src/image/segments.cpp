@@ -3,6 +3,8 @@
 
 #include <zlib.h>
 
+#include <array>
+
 namespace jugendstil {
 namespace {
 
@@ -55,13 +57,45 @@ std::vector<FileSegment> pngChunks(std::string_view file) {
   return chunks;
 }
 
+namespace {
+
+// Every block of 64 pixels takes a bit at the least, for its mean.
+constexpr std::size_t kMostPixelsPerByte = std::size_t{64} * 8;
+
+// As a JPEG's frame header says; 0 where there is none.
+std::size_t pixelsOf(const std::vector<FileSegment>& segments) {
+  for (const FileSegment& segment : segments) {
+    const auto marker = static_cast<unsigned char>(segment.kind.front());
+    const bool frame = marker >= 0xC0 && marker <= 0xCF && marker != 0xC4 && marker != 0xC8 && marker != 0xCC;
+    if (frame && segment.data.size() >= 5)
+      return std::size_t{1} * bigEndian(segment.data, 1, 2) * bigEndian(segment.data, 3, 2);
+  }
+  return 0;
+}
+
+// Deflate (RFC 1951) repeats 258 bytes for two bits.
+constexpr std::size_t kMostBytesPerByte = 1032;
+
+// Of a PNG's pixels, as its header says.
+std::size_t rawBytesOf(const FileSegment& header) {
+  if (header.kind != "IHDR" || header.data.size() < 10) return 0;
+  constexpr std::array<std::size_t, 7> kChannels{1, 1, 3, 1, 2, 1, 4};
+  const std::size_t kind = bigEndian(header.data, 9, 1);
+  const std::size_t bits = bigEndian(header.data, 8, 1) * (kind < kChannels.size() ? kChannels.at(kind) : 1);
+  return (bigEndian(header.data, 0, 4) * bits + 7) / 8 * bigEndian(header.data, 4, 4);
+}
+
+}  // namespace
+
 std::string damageOf(std::string_view file) {
   if (isJpeg(file)) {
     std::string_view scan;
-    jpegSegments(file, scan);
+    const auto segments = jpegSegments(file, scan);
     // The end marker is looked for behind the start of the scan, past whatever thumbnails stand in front.
     if (!scan.starts_with("\xFF\xDA") || scan.find("\xFF\xD9") == std::string_view::npos)
       return "the JPEG is truncated, its end is missing; copy it again";
+    if (pixelsOf(segments) > kMostPixelsPerByte * file.size())
+      return "the JPEG says it has more pixels than so short a file can hold; it is damaged, copy it again";
   }
   if (isPng(file)) {
     const auto chunks = pngChunks(file);
@@ -72,6 +106,8 @@ std::string damageOf(std::string_view file) {
     }
     if (chunks.empty() || chunks.back().kind != "IEND")
       return "the PNG is truncated, its end is missing; copy it again";
+    if (rawBytesOf(chunks.front()) > kMostBytesPerByte * file.size())
+      return "the PNG says it has more pixels than so short a file can hold; it is damaged, copy it again";
   }
   return {};
 }

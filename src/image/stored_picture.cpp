@@ -16,7 +16,9 @@
 #include "base/number.h"
 #include "base/parallel.h"
 #include "image/colour.h"
+#include "image/picture_input.h"
 #include "image/picture_io.h"
+#include "image/picture_output.h"
 
 namespace jugendstil {
 namespace {
@@ -94,10 +96,9 @@ StoredPicture StoredPicture::read(const fs::path& path) {
   p.orientation_ = std::clamp(spec.get_int_attribute("Orientation", 1), 1, 8);
   const Type type(keptType(spec.format));
   p.type_ = static_cast<int>(type.basetype);
-  p.bytes_.resize(cellCount(p.width_, p.height_) * p.stored_ * type.basesize());
-  input.read(p.stored_, type, p.bytes_.data());
+  p.bytes_ = input.read(p.stored_, type);
   p.icc_ = iccOf(spec);
-  p.profile_ = std::make_shared<const ProfilePair>(p.stored_ > 2 ? p.icc_ : std::string());
+  p.profile_ = std::make_shared<const ProfilePair>(p.stored_ > 2 ? p.icc_ : std::string(), path.string());
   p.metadata_ = keepMetadata(spec);
   p.blocks_ = blocksIn(path);
   for (int y = 0; p.depth_ == Depth::floating && y < p.height_; ++y) requireNumbers(p.rows(y, 1), y, path);
@@ -113,7 +114,7 @@ StoredPicture StoredPicture::of(const Image& image) {
   p.type_ = static_cast<int>(Type::FLOAT);
   const auto* begin = reinterpret_cast<const std::byte*>(image.pixels.data());
   p.bytes_.assign(begin, begin + image.pixels.size() * sizeof(float));
-  p.profile_ = std::make_shared<const ProfilePair>(std::string_view());
+  p.profile_ = std::make_shared<const ProfilePair>(std::string_view(), std::string());
   return p;
 }
 
@@ -168,13 +169,8 @@ Image StoredPicture::rows(int begin, int count) const {
         if (stored_ == 2) to[x * 4 + 3] = grey[x * 2 + 1];
       }
     }
-    if (profile_->plain()) return;
-    if (out.channels == 3) {
-      profile_->toSrgb(to, width_);
-      return;
-    }
-    for (std::size_t x = 0; x < width; ++x) profile_->toSrgb(to + x * 4, 1);
   });
+  profile_->toSrgb(out);
   return out;
 }
 
@@ -192,12 +188,12 @@ struct StripWriter::Impl {
     spec.attribute("oiio:UnassociatedAlpha", 1);
     setCompression(spec, ext, encoding);
     leaveUndated(spec, ext);
-    const auto own = std::make_shared<const ProfilePair>(like.icc());
     // A grey profile says nothing about the RGB that is written; an EXR has none.
-    const bool keeps =
-        choice == ProfileChoice::keep && !like.icc().empty() && !linear && rgbProfile(like.icc());
+    bool keeps = choice == ProfileChoice::keep && !like.icc().empty() && !linear && rgbProfile(like.icc());
+    if (keeps) profile = std::make_shared<const ProfilePair>(like.icc(), "its colour profile");
+    // One that nobody can read is left out; some formats would not take it.
+    keeps = keeps && profile->sound();
     icc = linear ? std::string() : keeps ? like.icc() : srgbProfile();
-    if (keeps) profile = own;
     spec.attribute("oiio:ColorSpace", linear ? "Linear" : "sRGB");
     if (!icc.empty()) {
       spec.attribute("ICCProfile", Type(Type::UINT8, countOf(icc)), icc.data());
@@ -214,7 +210,8 @@ struct StripWriter::Impl {
   // In the file's space and channels.
   void prepare(Image& strip) const {
     const bool drop = outChannels < strip.channels;
-    if (!drop && !linear && (!profile || profile->plain())) return;
+    if (profile) profile->fromSrgb(strip);
+    if (!drop && !linear) return;
     Image out = drop ? Image(strip.width, strip.height, 3) : Image();
     parallelFor(strip.height, [&](int y) {
       float* row = strip.row(y);
@@ -223,10 +220,8 @@ struct StripWriter::Impl {
         if (linear) {
           for (int c = 0; c < 3; ++c) pixel[c] = srgbToLinear(pixel[c]);
         }
-        if (profile && !profile->plain() && strip.channels == 4) profile->fromSrgb(pixel, 1);
         if (drop) std::copy(pixel, pixel + 3, &out.pixels[out.index(x, y, 0)]);
       }
-      if (profile && !profile->plain() && strip.channels == 3) profile->fromSrgb(row, strip.width);
     });
     if (drop) strip = std::move(out);
   }

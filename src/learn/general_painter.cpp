@@ -9,6 +9,7 @@
 #include "base/number.h"
 #include "image/resample.h"
 #include "learn/painter_file.h"
+#include "network/onnx_file.h"
 #include "paint/frame.h"
 #include "paint/reference.h"
 

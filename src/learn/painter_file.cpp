@@ -8,6 +8,7 @@
 
 #include "base/error.h"
 #include "learn/other_painter.h"
+#include "network/onnx_file.h"
 
 namespace jugendstil {
 namespace {

@@ -8,7 +8,7 @@
 
 #include "base/error.h"
 #include "network/layer_reader.h"
-#include "network/onnx_graph.h"
+#include "network/onnx_file.h"
 #include "network/places.h"
 
 namespace jugendstil {

@@ -8,7 +8,7 @@
 #include "image/picture_file.h"
 #include "learn/quick_painter.h"
 #include "learn/recipe.h"
-#include "network/onnx_graph.h"
+#include "network/onnx_file.h"
 #include "paint/recipe.h"
 #include "support/clips.h"
 #include "support/program.h"

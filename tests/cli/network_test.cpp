@@ -5,7 +5,7 @@
 
 #include "image/picture_file.h"
 #include "network/import.h"
-#include "network/onnx_graph.h"
+#include "network/onnx_file.h"
 #include "support/browser.h"
 #include "support/program.h"
 #include "support/support.h"

@@ -22,6 +22,7 @@ using testing_support::sourceFolder;
 // From the ground up. Rooms of one floor do not know each other.
 const std::vector<std::vector<std::string>> kFloors{
     {"base"},
+    {"helper"},
     {"image", "network", "transport", "recipe", "solver"},
     {"clip", "weave", "grade", "motion", "shelf", "lay"},
     {"style", "report"},

@@ -8,7 +8,7 @@
 
 #include "learn/paint_at_once.h"
 #include "learn/painter_file.h"
-#include "network/onnx_graph.h"
+#include "network/onnx_file.h"
 #include "support/support.h"
 
 namespace jugendstil {

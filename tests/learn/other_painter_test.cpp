@@ -10,6 +10,7 @@
 
 #include "learn/painter_file.h"
 #include "learn/quick_painting.h"
+#include "network/onnx_file.h"
 #include "support/support.h"
 
 namespace jugendstil {

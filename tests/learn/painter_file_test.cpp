@@ -9,7 +9,7 @@
 
 #include "learn/net_pass.h"
 #include "learn/quick_painting.h"
-#include "network/onnx_graph.h"
+#include "network/onnx_file.h"
 #include "support/support.h"
 
 namespace jugendstil {

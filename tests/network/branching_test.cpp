@@ -10,6 +10,7 @@
 #include "network/chain_file.h"
 #include "network/evaluator.h"
 #include "network/foreign.h"
+#include "network/onnx_file.h"
 #include "network/section.h"
 #include "support/support.h"
 

@@ -8,6 +8,7 @@
 #include "base/error.h"
 #include "network/foreign.h"
 #include "network/import.h"
+#include "network/onnx_file.h"
 #include "network/onnx_proto.h"
 #include "support/support.h"
 

@@ -8,6 +8,7 @@
 #include "base/error.h"
 #include "network/chain_file.h"
 #include "network/foreign.h"
+#include "network/onnx_file.h"
 #include "support/support.h"
 
 namespace jugendstil {

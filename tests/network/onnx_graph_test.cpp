@@ -1,8 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
-#include "network/onnx_graph.h"
-
 #include <gtest/gtest.h>
 
+#include "network/onnx_file.h"
 #include "support/support.h"
 
 namespace jugendstil {

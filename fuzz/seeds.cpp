@@ -1,0 +1,145 @@
+// SPDX-License-Identifier: Apache-2.0
+#include "seeds.h"
+
+#include <cstdlib>
+
+#include "base/error.h"
+#include "base/file.h"
+#include "image/layered_file.h"
+#include "image/picture_file.h"
+#include "image/resample.h"
+
+namespace fuzz {
+namespace {
+
+namespace fs = std::filesystem;
+using namespace jugendstil;
+
+const fs::path kSource = JUGENDSTIL_SOURCE;
+
+std::string contentOf(const fs::path& file) { return readFile(file, std::size_t{1} << 26); }
+
+// The program itself makes what has no writer of its own.
+void run(const std::string& words, const fs::path& folder) {
+  const std::string line = "cd '" + folder.string() +
+                           "' && GOMP_SPINCOUNT=2000 XDG_CONFIG_HOME=. XDG_CACHE_HOME=. XDG_DATA_HOME=. '" +
+                           std::string(JUGENDSTIL_PROGRAM) + "' " + words + " >said 2>&1";
+  if (std::system(line.c_str()) != 0) throw Error("jugendstil " + words + ": " + contentOf(folder / "said"));
+}
+
+Image small(const char* name, int width, int height) {
+  return resizePhoto(readPicture(kSource / "demo" / name).image, width, height);
+}
+
+void makeFiles(const fs::path& folder) {
+  fs::create_directories(folder);
+  const Image photo = small("photos/gate.jpg", 96, 64);
+  const Image reference = small("references/moor_wash.jpg", 72, 64);
+  for (const char* name : {"photo.png", "photo.jpg", "photo.webp", "photo.exr"})
+    writePicture(folder / name, photo, Depth::eight);
+  writePicture(folder / "photo.tif", photo, Depth::sixteen);
+  writePicture(folder / "reference.png", reference, Depth::eight);
+  Image layer(96, 64, 4, 0.5F);
+  writeOpenRaster(folder / "layers.ora", {{"photo", photo}, {"painting", layer}}, photo, Depth::eight);
+  fs::copy(kSource / "demo/drawings/lily.svg", folder / "lily.svg");
+  fs::copy(kSource / "demo/drawings/path.svg", folder / "path.svg");
+  run("grade photo.png --after reference.png -o graded.png --save-look look.toml", folder);
+  run("look look.toml -o look.cube -o look.clf -o hald.png --size 9", folder);
+  run("paint photo.png --after reference.png --levels 1 --steps 2 --brushwork=no --long-edge 48 -o "
+      "painted.png",
+      folder);
+  run("weave reference.png --size 48x48 -o woven.png", folder);
+  run("film '" + (kSource / "demo/clip/pond.mp4").string() +
+          "' --look look.toml --frames 3 --long-edge 96 -o film.mkv",
+      folder);
+  for (const char* name : {"film.mp4", "film.webm"})
+    run("film film.mkv --look look.toml -o " + std::string(name), folder);
+  run("shelf add reference.png look.toml --shelf shelf", folder);
+  run("shelf export --shelf shelf -o shelf.zip", folder);
+}
+
+}  // namespace
+
+std::vector<Kind> seedsIn(const fs::path& folder) {
+  makeFiles(folder);
+  std::vector<Kind> kinds;
+  const auto all = [&](const std::vector<std::string>& names) {
+    std::vector<std::string> files;
+    for (const std::string& name : names) files.push_back(contentOf(folder / name));
+    return files;
+  };
+  for (const char* name : {"photo.png", "photo.jpg", "photo.tif", "photo.webp", "photo.exr"}) {
+    const std::string damaged = std::string("damaged") + fs::path(name).extension().string();
+    kinds.push_back(
+        {name,
+         damaged,
+         all({name}),
+         {"look.toml", "reference.png"},
+         {{"mask", damaged, "--all", "-o", "out.png"},
+          {"grade", damaged, "--look", "look.toml", "-q", "-o", "out" + fs::path(name).extension().string()},
+          {"grade", damaged, "--look", "look.toml", "-q", "-o", "out.png"},
+          {"grade", "reference.png", "--after", damaged, "-q", "-o", "out.png"}}});
+  }
+  kinds.push_back({"drawing",
+                   "damaged.svg",
+                   all({"lily.svg", "path.svg"}),
+                   {"photo.png"},
+                   {{"mask", "photo.png", "--drawing", "damaged.svg", "-o", "out.png"}}});
+  kinds.push_back({"look",
+                   "damaged.toml",
+                   all({"look.toml"}),
+                   {"photo.png"},
+                   {{"look", "damaged.toml", "--in-words"},
+                    {"grade", "photo.png", "--look", "damaged.toml", "-q", "-o", "out.png"}}});
+  for (const char* name : {"look.cube", "look.clf", "hald.png"}) {
+    const std::string damaged = std::string("damaged") + fs::path(name).extension().string();
+    kinds.push_back({name,
+                     damaged,
+                     all({name}),
+                     {"photo.png"},
+                     {{"look", damaged, "-q", "-o", "out.toml"},
+                      {"grade", "photo.png", "--look", damaged, "-q", "-o", "out.png"}}});
+  }
+  for (const char* name :
+       {"painted.recipe.toml", "woven.recipe.toml", "graded.recipe.toml", "film.recipe.toml"}) {
+    if (!fs::exists(folder / name)) continue;
+    kinds.push_back({name,
+                     "damaged.recipe.toml",
+                     all({name}),
+                     {},
+                     {{"history", "."},
+                      {"history", "damaged.recipe.toml", "damaged.recipe.toml"},
+                      {"shelf", "add", "damaged.recipe.toml"}}});
+  }
+  for (const char* name : {"film.mkv", "film.mp4", "film.webm"}) {
+    const std::string damaged = std::string("damaged") + fs::path(name).extension().string();
+    kinds.push_back({name,
+                     damaged,
+                     all({name}),
+                     {"look.toml", "film.mkv"},
+                     {{"film", damaged, "--look", "look.toml", "-q", "--frames", "2", "-o", "out.mkv"},
+                      {"compare", "--steadiness", "film.mkv", damaged}}});
+  }
+  kinds.push_back(
+      {"layers",
+       "damaged.ora",
+       all({"layers.ora"}),
+       {},
+       {{"lay", "damaged.ora"},
+        {"lay", "damaged.ora", "--layer", "painting", "--opacity", "40", "-q", "-o", "out.png"}}});
+  kinds.push_back({"network",
+                   "damaged.onnx",
+                   {contentOf(kSource / "networks/general.onnx")},
+                   {"photo.png"},
+                   {{"network", "damaged.onnx"},
+                    {"paint", "photo.png", "--with", "damaged.onnx", "-q", "-o", "out.png"}}});
+  kinds.push_back({"defaults",
+                   "home/jugendstil/defaults.toml",
+                   {"[paint]\nlikeness = 40\nstroke = 3\n[grade]\nstrength = 80\n[film]\nsteps = 10\n"},
+                   {"photo.png", "reference.png"},
+                   {{"grade", "photo.png", "--after", "reference.png", "-q", "-o", "out.png"}}});
+  kinds.push_back({"shelf.zip", "damaged.zip", all({"shelf.zip"}), {}, {{"shelf", "import", "damaged.zip"}}});
+  return kinds;
+}
+
+}  // namespace fuzz

@@ -1,0 +1,67 @@
+// SPDX-License-Identifier: Apache-2.0
+// The built program given files that bring libraries down, fill the memory or never end, and things that are
+// no files.
+#include <gtest/gtest.h>
+#include <sys/stat.h>
+
+#include <filesystem>
+
+#include "image/picture_file.h"
+#include "support/program.h"
+#include "support/support.h"
+
+namespace jugendstil {
+namespace {
+
+namespace fs = std::filesystem;
+using testing_support::expectError;
+using testing_support::sample;
+using testing_support::sourceFolder;
+using testing_support::TemporaryFolder;
+
+class Hostile : public testing::Test {
+ protected:
+  void SetUp() override { writePicture(folder / "photo.png", sample(96, 64), Depth::eight); }
+
+  static std::string broken(const std::string& name) { return sourceFolder() / "tests/data/broken" / name; }
+
+  TemporaryFolder folder;
+};
+
+TEST_F(Hostile, ProfilesThatBringTheirReaderDown) {
+  for (const char* name : {"crash_icc.tif", "crash_icc2.tif"})
+    expectError({"mask", broken(name), "--all", "-o", "x.png"}, folder.path, 1,
+                std::string(name) + ": is damaged so that its decoder breaks down");
+}
+
+TEST_F(Hostile, DrawingsThatBringTheirReaderDownOrNeverEnd) {
+  for (const char* name : {"crash_matrix.svg", "crash_text.svg"})
+    expectError({"mask", "photo.png", "--drawing", broken(name), "-o", "x.png"}, folder.path, 1,
+                std::string(name) + ": is damaged so that its decoder breaks down");
+  expectError({"mask", "photo.png", "--drawing", broken("hang_turbulence.svg"), "-o", "x.png"}, folder.path,
+              1, "hang_turbulence.svg: is still not read after 5 seconds");
+}
+
+TEST_F(Hostile, AFewBytesThatClaimAGigapixel) {
+  expectError({"grade", broken("bomb.jpg"), "--after", "photo.png", "-o", "x.jpg"}, folder.path, 1,
+              "bomb.jpg: the JPEG says it has more pixels than so short a file can hold");
+}
+
+TEST_F(Hostile, PipesAndDevicesAreNoFiles) {
+  for (const char* name : {"pipe.png", "pipe.mkv", "pipe.svg", "pipe.onnx", "pipe.toml", "pipe.cube"})
+    ASSERT_EQ(mkfifo((folder / name).c_str(), 0600), 0);
+  expectError({"mask", "pipe.png", "--all", "-o", "x.png"}, folder.path, 1,
+              "pipe.png: is a pipe or a device");
+  expectError({"mask", "/dev/zero", "--all", "-o", "x.png"}, folder.path, 1,
+              "/dev/zero: is a pipe or a device");
+  expectError({"film", "pipe.mkv", "--after", "photo.png", "-o", "x.mkv"}, folder.path, 1, "is a pipe");
+  // What is read from its beginning to its end may be a pipe; one into which nobody writes is empty.
+  expectError({"mask", "photo.png", "--drawing", "pipe.svg", "-o", "x.png"}, folder.path, 1, "pipe.svg");
+  expectError({"network", "pipe.onnx"}, folder.path, 1, "pipe.onnx: is not an ONNX network");
+  expectError({"grade", "photo.png", "--look", "pipe.cube", "-o", "x.png"}, folder.path, 1, "pipe.cube");
+  expectError({"look", "pipe.toml"}, folder.path, 2, "pipe.toml");
+  expectError({"network", "/dev/zero"}, folder.path, 1, "/dev/zero: is a device, not a file");
+}
+
+}  // namespace
+}  // namespace jugendstil
