@@ -1,6 +1,6 @@
 #!/usr/bin/env bash
 # SPDX-License-Identifier: Apache-2.0
-# The one script: ./do demo | test | build | bench | quality | train | format | tidy | figures | sanitize | package | demo-pictures
+# The one script: ./do demo | test | build | bench | quality | fuzz | attack | faults | kill | train | format | tidy | figures | sanitize | package | demo-pictures
 set -euo pipefail
 cd "$(dirname "$0")"
 
@@ -72,6 +72,29 @@ case "${1:-}" in
     install_missing "${test_packages[@]}"
     build asan-ubsan -DJUGENDSTIL_BENCH=ON
     ctest --preset asan-ubsan ;;
+  fuzz) # [TARGET|all [SECONDS]]
+    install_missing "${packages[@]}" clang libclang-rt-14-dev libomp-dev
+    build fuzz
+    for target in $([ "${2:-all}" = all ] && ls fuzz/corpus || echo "$2"); do
+      mkdir -p "build/fuzz-corpus/$target"
+      echo "$target"
+      # What is found lands in build/fuzz-found; leaks are looked for at the end only, libraries keep some.
+      mkdir -p build/fuzz-found
+      JUGENDSTIL_FUZZ=$target GOMP_SPINCOUNT=2000 ASAN_OPTIONS=detect_leaks=0 build/fuzz/fuzz/jugendstil_fuzzer \
+        -max_total_time="${3:-60}" -timeout=20 -rss_limit_mb=4096 -max_len=65536 -print_final_stats=0 -verbosity=0 \
+        -dict=fuzz/words.dict -artifact_prefix="build/fuzz-found/$target-" "build/fuzz-corpus/$target" "fuzz/corpus/$target"
+    done ;;
+  attack) # SECONDS [SEED]
+    build release
+    cmake --build --preset release --target jugendstil_attack
+    build/release/fuzz/jugendstil_attack "${2:-3600}" "${@:3}" ;;
+  kill) # [TIMES [paint|film|grade|demo]]
+    build release
+    cmake --build --preset release --target jugendstil_kill
+    build/release/fuzz/jugendstil_kill "${2:-100}" "${@:3}" ;;
+  faults) # one failing call of the system after the other
+    build release
+    JUGENDSTIL_EVERY_FAULT=1 build/release/tests/cli_tests --gtest_filter='*Injected*' ;;
   bench)
     build release -DJUGENDSTIL_BENCH=ON
     export GOMP_SPINCOUNT=2000 # as the program does it

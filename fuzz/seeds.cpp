@@ -5,6 +5,7 @@
 
 #include "base/error.h"
 #include "base/file.h"
+#include "clip/clip_writer.h"
 #include "image/layered_file.h"
 #include "image/picture_file.h"
 #include "image/resample.h"
@@ -43,18 +44,24 @@ void makeFiles(const fs::path& folder) {
   writeOpenRaster(folder / "layers.ora", {{"photo", photo}, {"painting", layer}}, photo, Depth::eight);
   fs::copy(kSource / "demo/drawings/lily.svg", folder / "lily.svg");
   fs::copy(kSource / "demo/drawings/path.svg", folder / "path.svg");
-  run("grade photo.png --after reference.png -o graded.png --save-look look.toml", folder);
-  run("look look.toml -o look.cube -o look.clf -o hald.png --size 9", folder);
+  run("grade photo.png --after reference.png -o graded.png --save-look look.look.toml", folder);
+  run("look look.look.toml -o look.cube -o look.clf -o hald.png", folder);
   run("paint photo.png --after reference.png --levels 1 --steps 2 --brushwork=no --long-edge 48 -o "
       "painted.png",
       folder);
   run("weave reference.png --size 48x48 -o woven.png", folder);
-  run("film '" + (kSource / "demo/clip/pond.mp4").string() +
-          "' --look look.toml --frames 3 --long-edge 96 -o film.mkv",
-      folder);
+  ClipFormat format;
+  format.width = 96;
+  format.height = 64;
+  format.rate = {25, 1};
+  format.timeBase = {1, 25};
+  const auto clip = createClip((folder / "clip.mkv").string(), format, std::nullopt);
+  for (int time = 0; time < 3; ++time) clip->write(time == 1 ? resizePhoto(reference, 96, 64) : photo, time);
+  clip->finish();
+  run("film clip.mkv --look look.look.toml -o film.mkv", folder);
   for (const char* name : {"film.mp4", "film.webm"})
-    run("film film.mkv --look look.toml -o " + std::string(name), folder);
-  run("shelf add reference.png look.toml --shelf shelf", folder);
+    run("film film.mkv --look look.look.toml -o " + std::string(name), folder);
+  run("shelf add reference.png look.look.toml --shelf shelf", folder);
   run("shelf export --shelf shelf -o shelf.zip", folder);
 }
 
@@ -70,15 +77,15 @@ std::vector<Kind> seedsIn(const fs::path& folder) {
   };
   for (const char* name : {"photo.png", "photo.jpg", "photo.tif", "photo.webp", "photo.exr"}) {
     const std::string damaged = std::string("damaged") + fs::path(name).extension().string();
-    kinds.push_back(
-        {name,
-         damaged,
-         all({name}),
-         {"look.toml", "reference.png"},
-         {{"mask", damaged, "--all", "-o", "out.png"},
-          {"grade", damaged, "--look", "look.toml", "-q", "-o", "out" + fs::path(name).extension().string()},
-          {"grade", damaged, "--look", "look.toml", "-q", "-o", "out.png"},
-          {"grade", "reference.png", "--after", damaged, "-q", "-o", "out.png"}}});
+    kinds.push_back({name,
+                     damaged,
+                     all({name}),
+                     {"look.look.toml", "reference.png"},
+                     {{"mask", damaged, "--all", "-o", "out.png"},
+                      {"grade", damaged, "--look", "look.look.toml", "-q", "-o",
+                       "out" + fs::path(name).extension().string()},
+                      {"grade", damaged, "--look", "look.look.toml", "-q", "-o", "out.png"},
+                      {"grade", "reference.png", "--after", damaged, "-q", "-o", "out.png"}}});
   }
   kinds.push_back({"drawing",
                    "damaged.svg",
@@ -86,11 +93,11 @@ std::vector<Kind> seedsIn(const fs::path& folder) {
                    {"photo.png"},
                    {{"mask", "photo.png", "--drawing", "damaged.svg", "-o", "out.png"}}});
   kinds.push_back({"look",
-                   "damaged.toml",
-                   all({"look.toml"}),
+                   "damaged.look.toml",
+                   all({"look.look.toml"}),
                    {"photo.png"},
-                   {{"look", "damaged.toml", "--in-words"},
-                    {"grade", "photo.png", "--look", "damaged.toml", "-q", "-o", "out.png"}}});
+                   {{"look", "damaged.look.toml", "--in-words"},
+                    {"grade", "photo.png", "--look", "damaged.look.toml", "-q", "-o", "out.png"}}});
   for (const char* name : {"look.cube", "look.clf", "hald.png"}) {
     const std::string damaged = std::string("damaged") + fs::path(name).extension().string();
     kinds.push_back({name,
@@ -116,8 +123,8 @@ std::vector<Kind> seedsIn(const fs::path& folder) {
     kinds.push_back({name,
                      damaged,
                      all({name}),
-                     {"look.toml", "film.mkv"},
-                     {{"film", damaged, "--look", "look.toml", "-q", "--frames", "2", "-o", "out.mkv"},
+                     {"look.look.toml", "film.mkv"},
+                     {{"film", damaged, "--look", "look.look.toml", "-q", "--frames", "2", "-o", "out.mkv"},
                       {"compare", "--steadiness", "film.mkv", damaged}}});
   }
   kinds.push_back(

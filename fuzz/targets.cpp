@@ -173,13 +173,17 @@ void readLayered(std::string_view bytes, const fs::path& folder) {
 }
 void readDrawing(std::string_view bytes, const fs::path&) { maskOfDrawing(bytes, 96, 64); }
 
+// What is taken out of any file comes out of a sound one into which it is put.
 void readBlocks(std::string_view bytes, const fs::path& folder) {
+  using namespace std::string_literals;
   const MetadataBlocks blocks = metadataBlocksOf(bytes);
   damageOf(bytes);
-  const fs::path file = written(folder, "photo", bytes);
+  const std::string png = "\x89PNG\r\n\x1a\n"s + pngChunk("IHDR", "\0\0\0\1\0\0\0\1\x08\2\0\0\0"s) +
+                          pngChunk("IDAT", "x"s) + pngChunk("IEND", ""s);
+  const fs::path file = written(folder, "photo", isJpeg(bytes) ? "\xFF\xD8\xFF\xDA\0\2\xFF\xD9"s : png);
   putMetadataBlocks(file, blocks);
   const MetadataBlocks again = metadataBlocksOf(readFile(file, std::size_t{1} << 30));
-  if (again.exif != blocks.exif || again.xmp != blocks.xmp)
+  if (again.exif != blocks.exif || again.xmp != blocks.xmp || again.icc != blocks.icc)
     throw std::logic_error("metadata that is put in does not come out");
 }
 

@@ -3,6 +3,8 @@
 
 #include <fcntl.h>
 #include <fmt/format.h>
+#include <sys/file.h>
+#include <sys/stat.h>
 #include <unistd.h>
 
 #include <cerrno>
@@ -21,6 +23,7 @@ namespace fs = std::filesystem;
 constexpr std::size_t kMostStem = 80;
 constexpr std::size_t kMostExtension = 40;
 constexpr int kTries = 16;
+constexpr std::size_t kRandomDigits = 8;
 
 std::string beginOfName(const fs::path& target) {
   return fmt::format(".{}.", target.stem().string().substr(0, kMostStem));
@@ -36,17 +39,28 @@ std::string endOfName(const fs::path& target) {
   throw DiskError(fmt::format("cannot write {}", target.string()), reason);
 }
 
-fs::path createdBeside(const fs::path& target) {
+struct Created {
+  fs::path name;
+  int handle = -1;
+};
+
+// The lock says that its writer lives; it goes with the process, however that ends.
+bool lockedAlone(int handle) {
+  struct stat about {};
+  return flock(handle, LOCK_EX | LOCK_NB) == 0 && fstat(handle, &about) == 0 && about.st_nlink > 0;
+}
+
+Created createdBeside(const fs::path& target) {
   std::random_device random;
   for (int i = 0; i < kTries; ++i) {
     fs::path name =
         folderOf(target) / fmt::format("{}{:08x}{}", beginOfName(target), random(), endOfName(target));
     const int handle = open(name.c_str(), O_WRONLY | O_CREAT | O_EXCL | O_NOFOLLOW | O_CLOEXEC, 0666);
-    if (handle >= 0) {
-      close(handle);
-      return name;
-    }
-    if (errno != EEXIST) break;
+    // Where it was taken for a left-over before it was locked, there is another name. Some file systems have
+    // no locks; nobody takes anything for a left-over there.
+    if (handle >= 0 && (lockedAlone(handle) || fs::exists(name))) return {std::move(name), handle};
+    if (handle >= 0) close(handle);
+    if (handle < 0 && errno != EEXIST) break;
   }
   refuse(target, std::strerror(errno));
 }
@@ -76,11 +90,14 @@ AtomicFile::AtomicFile(fs::path target, Appeared appeared) : target_(std::move(t
     throw Error(fmt::format("cannot write {}: that is a folder; name a file in it", target_.string()));
   }
   mayReplace_ = appeared == Appeared::replaced || fs::exists(target_, code);
-  temporary_ = createdBeside(target_);
+  Created created = createdBeside(target_);
+  temporary_ = std::move(created.name);
+  lock_ = created.handle;
 }
 
 AtomicFile::~AtomicFile() {
   if (!committed_) unlink(temporary_.c_str());
+  close(lock_);
 }
 
 void AtomicFile::commit() {
@@ -116,7 +133,22 @@ void writeFileAtomically(const fs::path& target, std::string_view content) {
 
 bool isLeftOver(const fs::path& file, const fs::path& target) {
   const std::string name = file.filename().string();
-  return name.starts_with(beginOfName(target)) && name.ends_with(endOfName(target));
+  const std::string begin = beginOfName(target);
+  const std::string end = endOfName(target);
+  return name.size() == begin.size() + kRandomDigits + end.size() && name.starts_with(begin) &&
+         name.ends_with(end) &&
+         name.find_first_not_of("0123456789abcdef", begin.size()) == begin.size() + kRandomDigits;
+}
+
+void removeLeftOvers(const fs::path& target) {
+  std::error_code code;
+  for (const auto& entry : fs::directory_iterator(folderOf(target), code)) {
+    if (!isLeftOver(entry.path(), target) || !entry.is_regular_file(code)) continue;
+    const int handle = open(entry.path().c_str(), O_RDONLY | O_NOFOLLOW | O_CLOEXEC | O_NONBLOCK);
+    if (handle < 0) continue;
+    if (lockedAlone(handle)) unlink(entry.path().c_str());
+    close(handle);
+  }
 }
 
 }  // namespace jugendstil

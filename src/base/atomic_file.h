@@ -32,6 +32,7 @@ class AtomicFile {
   std::filesystem::path temporary_;
   bool mayReplace_ = true;
   bool committed_ = false;
+  int lock_ = -1;
 };
 
 // Writes text or bytes atomically. Throws as AtomicFile does.
@@ -39,5 +40,8 @@ void writeFileAtomically(const std::filesystem::path& target, std::string_view c
 
 // Whether a file is what an AtomicFile of this target leaves when the program is killed.
 bool isLeftOver(const std::filesystem::path& file, const std::filesystem::path& target);
+
+// Removes those of them whose program is gone; one that is at work keeps its own.
+void removeLeftOvers(const std::filesystem::path& target);
 
 }  // namespace jugendstil

@@ -66,9 +66,21 @@ std::string trimmedWord(std::string_view text) {
              : std::string(text.substr(first, text.find_last_not_of(" \t") - first + 1));
 }
 
+std::string harmless(std::string text) {
+  for (std::size_t i = 0; i < text.size(); ++i) {
+    const auto c = static_cast<unsigned char>(text[i]);
+    if ((c < ' ' && c != '\n' && c != '\t') || c == 0x7F) text[i] = ' ';
+    // In UTF-8 a second set of them.
+    const bool second = i > 0 && text[i - 1] == '\xC2' && c >= 0x80 && c < 0xA0;
+    if (second) text[i - 1] = text[i] = ' ';
+  }
+  return text;
+}
+
 std::string onOneLine(std::string text) {
+  text = harmless(std::move(text));
   std::replace_if(
-      text.begin(), text.end(), [](unsigned char c) { return c < ' ' || c == 0x7F; }, ' ');
+      text.begin(), text.end(), [](char c) { return c == '\n' || c == '\t'; }, ' ');
   return text;
 }
 

@@ -19,8 +19,11 @@ std::string lowerCase(std::string text);
 // Without spaces at its ends.
 std::string trimmedWord(std::string_view text);
 
-// With blanks for all that would move a terminal's cursor or end the line: what stands in files is not
-// obeyed.
+// With blanks for all that would move a terminal's cursor, colour it or name its window, line ends and tabs
+// apart: what stands in files is shown and not obeyed.
+std::string harmless(std::string text);
+
+// The same on one line.
 std::string onOneLine(std::string text);
 
 // The parts between commas or the like; one, the whole text, where there is none.

@@ -236,6 +236,13 @@ void requirePlaces(const GradeJob& job) {
   }
 }
 
+void tellProfile(const GradeJob& job, const GradeOutcome& outcome, const fs::path& photo,
+                 const fs::path& output) {
+  if (!outcome.profileLeftOut || job.quiet) return;
+  say(stderr, "note: the colour profile of {} does not go into {} and is left out; the picture is in sRGB\n",
+      photo.string(), output.string());
+}
+
 int gradeOne(GradeJob& job, const GradeInputs& inputs) {
   knowFile(job.recipe.photos[0].photo, "photo", job.quiet);
   std::optional<GradeOutcome> outcome;
@@ -249,6 +256,7 @@ int gradeOne(GradeJob& job, const GradeInputs& inputs) {
     say(stderr, "stopped; nothing was written\n");
     return 130;
   }
+  if (job.graded()) tellProfile(job, *outcome, job.recipe.photos[0].photo.path, job.outputs[0]);
   if (!job.saveLook.empty()) saveLook(job, outcome->look);
   if (!job.chart.empty()) drawChart(job, inputs, *outcome);
   std::optional<Closeness> closeness;
@@ -272,9 +280,11 @@ int gradeSet(GradeJob& job, const GradeInputs& inputs) {
   const auto batch = runBatch(photos.size(), inputs.settings.threads, job.progress, "photo",
                               [&](std::size_t i, const ItemProgress& show) {
                                 knowFile(photos[i].photo, "photo", job.quiet);
-                                gradeFile(photos[i].photo.path, job.outputs[i], inputs,
-                                          [&](int rows, int all) { show(1.0 * rows / all); });
+                                const GradeOutcome outcome =
+                                    gradeFile(photos[i].photo.path, job.outputs[i], inputs,
+                                              [&](int rows, int all) { show(1.0 * rows / all); });
                                 const std::lock_guard lock(mutex);
+                                tellProfile(job, outcome, photos[i].photo.path, job.outputs[i]);
                                 ++done;
                               });
   fs::path recipe;

@@ -33,8 +33,9 @@ void requireAddresses() {
   if (getrlimit(RLIMIT_AS, &limit) != 0 || limit.rlim_cur == RLIM_INFINITY ||
       limit.rlim_cur >= kLeastAddresses)
     return;
-  fail("may use " + std::to_string(limit.rlim_cur >> 20) + " MB of memory here and needs " +
-       std::to_string(kLeastAddresses >> 20) + " MB to begin; raise the limit (ulimit -v)");
+  fail("may take no more than " + std::to_string(limit.rlim_cur >> 20) +
+       " MB of memory (ulimit -v) and needs " + std::to_string(kLeastAddresses >> 20) +
+       " MB to begin; raise the limit");
 }
 
 void requireThreads() {
@@ -48,9 +49,8 @@ void requireThreads() {
   over.notify_all();
   for (std::thread& each : threads) each.join();
   if (threads.size() < kFewestThreads)
-    fail("the system gives this user " + std::to_string(threads.size()) + " more threads and " +
-         std::to_string(kFewestThreads) +
-         " are needed; close other programs, or raise the limit (ulimit -u)");
+    fail("the system gives you " + std::to_string(threads.size()) + " more threads (ulimit -u) and " +
+         std::to_string(kFewestThreads) + " are needed; close other programs, or raise the limit");
 }
 
 // Beside this file where both were built, in libexec where they are installed.

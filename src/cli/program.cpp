@@ -6,6 +6,7 @@
 #include <exception>
 #include <new>
 #include <nlohmann/json.hpp>
+#include <system_error>
 
 #include "base/error.h"
 #include "base/stop.h"
@@ -139,6 +140,10 @@ int runAndComplain(const Words& words) {
     return complain(words, e.what(), 1);
   } catch (const std::bad_alloc&) {
     return complain(words, "not enough memory for a picture of this size; try a smaller --long-edge", 1);
+  } catch (const std::system_error& e) {
+    return complain(
+        words, fmt::format("the system gives no more threads ({}); close other programs", e.code().message()),
+        1);
   } catch (const std::exception&) {
     // What a library says of itself is of no use to a painter; a debugger shows it (catch throw).
     return complain(words,

@@ -128,7 +128,7 @@ void ProgressDisplay::bar(double done, const std::string& rest) {
       room > 4 ? fmt::format("[{:=<{}}{: <{}}]", "", filled, "", room - filled) : std::string();
   text += tail;
   text.resize(std::min(text.size(), static_cast<std::size_t>(std::max(1, columns - 1))));
-  say(stderr, "\r\033[K{}", text);
+  sayOver(stderr, text);
   drawn_ = true;
 }
 
@@ -151,7 +151,7 @@ void ProgressDisplay::json(const PaintProgress& p, double remaining) const {
 
 void ProgressDisplay::finish() {
   if (!drawn_) return;
-  say(stderr, "\r\033[K");
+  sayOver(stderr, {});
   drawn_ = false;
 }
 

@@ -8,16 +8,25 @@
 #include <nlohmann/json.hpp>
 
 #include "base/utf8.h"
+#include "base/words.h"
 
 namespace jugendstil::cli {
 
-void sayText(std::FILE* to, std::string_view text) {
+namespace {
+
+void print(std::FILE* to, std::string_view text) {
   errno = 0;
   std::fwrite(text.data(), 1, text.size(), to);
   // Progress is of use only at once, and results must not wait for a program that may be killed.
   std::fflush(to);
   if (errno == EPIPE) std::clearerr(to);
 }
+
+}  // namespace
+
+void sayText(std::FILE* to, std::string_view text) { print(to, harmless(std::string(text))); }
+
+void sayOver(std::FILE* to, std::string_view text) { print(to, "\r\033[K" + onOneLine(std::string(text))); }
 
 namespace {
 

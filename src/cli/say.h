@@ -10,9 +10,13 @@
 
 namespace jugendstil::cli {
 
-// Prints text, and does nothing where it cannot be printed: a message must never cost work. Whether standard
-// output took everything is asked at the end of the program (outputIsWhole).
+// Prints text without what would move the terminal's cursor (base/words.h), and does nothing where it cannot
+// be printed: a message must never cost work. Whether standard output took everything is asked at the end of
+// the program (outputIsWhole).
 void sayText(std::FILE* to, std::string_view text);
+
+// Writes over the terminal's last line.
+void sayOver(std::FILE* to, std::string_view text);
 
 template <typename... T>
 void say(std::FILE* to, fmt::format_string<T...> format, T&&... values) {

@@ -138,9 +138,15 @@ class Diver {
     if (frame.strength <= 0) return moving;
     const Keel wanted = keelAt(keels_, frame, plan_.strongest);
     double caution = 1;
-    for (record.tries = 1; record.tries <= kTries; ++record.tries, caution *= kCaution) {
+    for (record.tries = 1; record.tries <= kTries; ++record.tries) {
       if (record.tries == 2) ++retried_;
-      const Image made = attempt(moving, frame, caution, record);
+      Image made;
+      try {
+        made = attempt(moving, frame, caution, record);
+      } catch (const std::bad_alloc&) {
+        continue;  // memory that was short for a moment makes no other dive: tried again as it was
+      }
+      caution *= kCaution;
       if (made.empty() || !troubleWith(made, moving, wanted).empty()) continue;
       record.loss = distanceOf(made, moving);
       return keptEven(made, moving, wanted);
@@ -168,7 +174,6 @@ class Diver {
       throw;  // what cannot be read now can be read another day
     } catch (const Error&) {
       // A frame must not end a night's work.
-    } catch (const std::bad_alloc&) {
     }
     return {};
   }

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "film/film.h"
 
+#include <algorithm>
 #include <memory>
 
 #include "base/stop.h"
@@ -87,7 +88,9 @@ FilmResult makeFilm(const FilmInputs& inputs, const FilmCallbacks& callbacks) {
   } catch (const Stopped&) {
   } catch (...) {
     // Nothing was made that would be worth keeping.
-    if (journal.records(1).empty()) journal.remove();
+    const auto& records = journal.records(1);
+    if (std::all_of(records.begin(), records.end(), [](const auto& each) { return each.second.filled; }))
+      journal.remove();
     throw;
   }
   summarise(work, result);

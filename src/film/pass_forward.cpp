@@ -131,6 +131,7 @@ class Forward {
 
   bool make(const Image& frame, const GreyFrame& grey, const std::optional<Motion>& motion,
             FrameRecord& record) {
+    bool cautious = false;
     for (int attempt = 0; attempt < kTries; ++attempt) {
       record.tries = attempt + 1;
       if (attempt == 1) ++work_.retried;
@@ -139,13 +140,17 @@ class Forward {
         if (work_.callbacks.attempt) work_.callbacks.attempt(record.source, attempt);
         std::optional<Lead> lead;
         if (motion && maker_.ledBy() != LedBy::none) lead = leadFor(grey, *motion);
-        made = maker_.make(frame, lead, attempt > 0, loss_, record);
+        made = maker_.make(frame, lead, cautious, loss_, record);
       } catch (const DiskError&) {
         throw;  // what cannot be read now can be read another day
       } catch (const Error&) {
         // Tried again; a frame must not end a night's work.
+        cautious = true;
       } catch (const std::bad_alloc&) {
+        // Memory that was short for a moment makes no other film: tried again as it was.
+        continue;
       }
+      cautious = cautious || made.picture.empty();
       if (made.picture.empty()) continue;
       work_.journal.store(kPainted, record.frame, made.picture);
       keepCanvas(record.frame, made.canvas);

@@ -127,6 +127,7 @@ GradeOutcome gradeFile(const std::filesystem::path& photo, const std::filesystem
   const GradeSettings& settings = inputs.settings;
   const Layer all({settings.opacity, settings.blend, masks.whole}, picture.width(), picture.height());
   StripWriter writer(target, picture, settings.profile, settings.encoding);
+  out.profileLeftOut = writer.profileLeftOut();
   gradePicture(picture, graders.layers(masks, {picture.width(), picture.height()}), all, writer, progress);
   picture.release();
   writer.finish();

@@ -45,6 +45,7 @@ struct GradeOutcome {
   std::vector<Look> partLooks;
   int width = 0;
   int height = 0;
+  bool profileLeftOut = false;  // StripWriter
   // Reduced and upright, for figures; the result without its layer's mask.
   Image before;
   Image after;

@@ -41,6 +41,7 @@ constexpr char kError = 'e';
 constexpr char kUsage = 'u';
 constexpr char kDisk = 'd';
 constexpr char kMemory = 'n';
+constexpr char kThread = 't';
 constexpr char kUnknown = 'x';
 
 std::span<std::byte> memoryOf(std::byte* pool, std::size_t place) {
@@ -99,6 +100,8 @@ void workAndTell(HelperWork work, Exchange& exchange) {
       tell(kError, e.what());
     } catch (const std::bad_alloc&) {
       tell(kMemory, {});
+    } catch (const std::system_error& e) {
+      tell(kThread, e.code().message());
     } catch (const std::exception&) {
       tell(kUnknown, {});
     }
@@ -318,6 +321,9 @@ struct Helper::Impl {
     if (message.kind == kUsage) throw UsageError(message.bytes);
     if (message.kind == kMemory)
       fail("needs more memory than there is; reduce it first, or close other programs");
+    if (message.kind == kThread)
+      fail(fmt::format("cannot be read, for the system gives no more threads ({}); close other programs",
+                       message.bytes));
     const std::size_t end = message.bytes.find('\0');
     if (message.kind == kDisk && end != std::string::npos)
       throw DiskError(message.bytes.substr(0, end), message.bytes.substr(end + 1));
@@ -327,7 +333,7 @@ struct Helper::Impl {
 
   std::string about;
   double seconds = kUsualSeconds;
-  double begun = 0;  // the helper's seconds when it was asked
+  double begun = 0;   // the helper's seconds when it was asked
   double waited = 0;  // seconds since
   std::span<std::byte> memory;
   pid_t process = 0;  // 0: a thread

@@ -41,10 +41,20 @@ void requireRoom(const fs::path& target, int width, int height) {
       target.string(), width, height, most));
 }
 
+namespace {
+
+// What is written goes through one thread anyway, and where the library gets none for its pool it throws.
+std::unique_ptr<OIIO::ImageOutput> writerOnOneThread(const std::string& format) {
+  [[maybe_unused]] static const bool done = OIIO::attribute("threads", 1);
+  return OIIO::ImageOutput::create(format);
+}
+
+}  // namespace
+
 PictureOutput::PictureOutput(const fs::path& target, const std::string& extension)
     : target_(target),
       file_(target, AtomicFile::Appeared::kept),
-      output_(OIIO::ImageOutput::create(extension.substr(1))) {
+      output_(writerOnOneThread(extension.substr(1))) {
   if (output_ && writesStreams(extension))
     output_->set_ioproxy(&stream_.emplace(file_.temporary(), File::Mode::write));
   if (output_) return;

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "image/stored_picture.h"
 
+#include <OpenImageIO/filesystem.h>
 #include <OpenImageIO/imageio.h>
 #include <fmt/format.h>
 
@@ -15,6 +16,7 @@
 #include "base/file_name.h"
 #include "base/number.h"
 #include "base/parallel.h"
+#include "helper/helper.h"
 #include "image/colour.h"
 #include "image/picture_input.h"
 #include "image/picture_io.h"
@@ -80,6 +82,26 @@ JUGENDSTIL_VECTORISED void toWords(const float* from, std::size_t n, std::uint16
   for (std::size_t i = 0; i < n; ++i) {
     to[i] = static_cast<std::uint16_t>(std::clamp(from[i], 0.0F, 1.0F) * 65535.0F + 0.5F);
   }
+}
+
+// The work of a helper: whether a PNG can be written with this profile. The library looks profiles over more
+// strictly than others, gives the picture up, and says so on the terminal.
+void tryProfile(Asker& asker) {
+  const std::string icc = asker.next();
+  std::vector<unsigned char> file;
+  OIIO::Filesystem::IOVecOutput memory(file);
+  const auto png = OIIO::ImageOutput::create("png");
+  OIIO::ImageSpec one(1, 1, 3, Type::UINT8);
+  one.attribute("ICCProfile", Type(Type::UINT8, countOf(icc)), icc.data());
+  const std::array<unsigned char, 3> pixel{};
+  const bool opened = png && png->set_ioproxy(&memory) && png->open("memory.png", one);
+  const bool taken = opened && png->write_scanline(0, 0, Type::UINT8, pixel.data()) && png->close();
+  if (png) png->geterror();
+  asker.answer(taken ? "yes" : "no");
+}
+
+bool pngTakes(const std::string& icc) {
+  return answerOfHelper(tryProfile, "its colour profile", icc) == "yes";
 }
 
 }  // namespace
@@ -191,8 +213,9 @@ struct StripWriter::Impl {
     // A grey profile says nothing about the RGB that is written; an EXR has none.
     bool keeps = choice == ProfileChoice::keep && !like.icc().empty() && !linear && rgbProfile(like.icc());
     if (keeps) profile = std::make_shared<const ProfilePair>(like.icc(), "its colour profile");
-    // One that nobody can read is left out; some formats would not take it.
-    keeps = keeps && profile->sound();
+    leftOut = keeps && !(profile->sound() && (ext != ".png" || pngTakes(like.icc())));
+    if (leftOut) profile.reset();
+    keeps = keeps && !leftOut;
     icc = linear ? std::string() : keeps ? like.icc() : srgbProfile();
     spec.attribute("oiio:ColorSpace", linear ? "Linear" : "sRGB");
     if (!icc.empty()) {
@@ -282,6 +305,7 @@ struct StripWriter::Impl {
   std::string ext;
   PictureOutput output;
   bool linear = false;
+  bool leftOut = false;  // the profile
   int outChannels = 3;
   int next = 0;
   std::vector<std::uint32_t> columns;  // of dithering
@@ -296,6 +320,7 @@ StripWriter::StripWriter(const fs::path& path, const StoredPicture& like, Profil
                          const Encoding& encoding)
     : impl_(std::make_unique<Impl>(path, like, profile, encoding)) {}
 StripWriter::~StripWriter() = default;
+bool StripWriter::profileLeftOut() const { return impl_->leftOut; }
 void StripWriter::write(Image strip) { impl_->write(std::move(strip)); }
 void StripWriter::finish() { impl_->finish(); }
 

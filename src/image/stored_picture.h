@@ -83,6 +83,9 @@ class StripWriter {
   StripWriter(const StripWriter&) = delete;
   StripWriter& operator=(const StripWriter&) = delete;
 
+  // Whether the original's profile was to be kept and is not: nobody can read it, or the format does not take
+  // it. The picture is in sRGB then.
+  bool profileLeftOut() const;
   // The next rows, as rows() gives them.
   void write(Image strip);
   // Throws Error where the file did not arrive whole.

@@ -137,7 +137,7 @@ Grown grow(const GrowInputs& inputs, const std::function<void(double)>& progress
   Woven piece = unwoven(levels[at], atlas, inputs.repeats, inputs.layoutWeight);
   const auto progressOf = [&](std::size_t level) {
     const auto [from, to] = shareOf(level, levels.size());
-    return [&progress, from, to](double part) { progress(from + part * (to - from)); };
+    return [&progress, begin = from, end = to](double part) { progress(begin + part * (end - begin)); };
   };
   {
     const auto tell = progressOf(at);

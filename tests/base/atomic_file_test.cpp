@@ -68,6 +68,21 @@ TEST(AtomicFile, WhatAppearsInTheMeantimeIsKeptWhereThatIsWanted) {
   EXPECT_EQ(filesIn(folder.path).size(), 3U);
 }
 
+TEST(AtomicFile, LeftOversOfTheDeadGoAndThoseOfTheLivingStay) {
+  const TemporaryFolder folder;
+  const AtomicFile living(folder / "x.png");
+  const std::string dead = ".x.0123abcd.part.png";
+  const std::string anothers = ".y.0123abcd.part.png";
+  const std::string hidden = ".x.notes.part.png";
+  for (const std::string& name : {dead, anothers, hidden}) writeContent(folder / name, "half");
+  fs::create_symlink(folder / anothers, folder / ".x.00000000.part.png");
+  removeLeftOvers(folder / "x.png");
+  EXPECT_TRUE(fs::exists(living.temporary()));
+  EXPECT_FALSE(fs::exists(folder / dead));
+  EXPECT_TRUE(fs::exists(folder / anothers));
+  EXPECT_TRUE(fs::exists(folder / hidden));
+}
+
 TEST(AtomicFile, SaysWhereItCannotBeWritten) {
   const TemporaryFolder folder;
   EXPECT_THROW(AtomicFile(folder / "none" / "a.png"), Error);

@@ -3,8 +3,11 @@
 // no files.
 #include <gtest/gtest.h>
 #include <sys/stat.h>
+#include <sys/wait.h>
 
+#include <cstdlib>
 #include <filesystem>
+#include <utility>
 
 #include "image/picture_file.h"
 #include "support/program.h"
@@ -15,6 +18,8 @@ namespace {
 
 namespace fs = std::filesystem;
 using testing_support::expectError;
+using testing_support::runProgram;
+using testing_support::RunResult;
 using testing_support::sample;
 using testing_support::sourceFolder;
 using testing_support::TemporaryFolder;
@@ -61,6 +66,43 @@ TEST_F(Hostile, PipesAndDevicesAreNoFiles) {
   expectError({"grade", "photo.png", "--look", "pipe.cube", "-o", "x.png"}, folder.path, 1, "pipe.cube");
   expectError({"look", "pipe.toml"}, folder.path, 2, "pipe.toml");
   expectError({"network", "/dev/zero"}, folder.path, 1, "/dev/zero: is a device, not a file");
+}
+
+#ifndef JUGENDSTIL_SANITIZED
+
+TEST_F(Hostile, LimitsThatDoNotLetTheProgramBeginAreSaid) {
+  const fs::path launcher = fs::path(testing_support::programPath()).parent_path() / "jugendstil";
+  const auto run = [&](const std::string& before) {
+    const std::string line =
+        before + " exec '" + launcher.string() + "' --version >'" + (folder / "said").string() + "' 2>&1";
+    const int status = std::system(line.c_str());
+    return std::pair{WEXITSTATUS(status), testing_support::contentOf(folder / "said")};
+  };
+  const auto [code, said] = run("ulimit -v 480000;");
+  EXPECT_EQ(code, 1);
+  EXPECT_EQ(said,
+            "jugendstil: may take no more than 468 MB of memory (ulimit -v) and needs 800 MB to begin; raise "
+            "the limit\n");
+  const auto [whole, version] = run("");
+  EXPECT_EQ(whole, 0);
+  EXPECT_EQ(version.rfind("jugendstil 0.", 0), 0U) << version;
+}
+
+#endif
+
+TEST_F(Hostile, WhatStandsInFilesIsNotObeyedByTheTerminal) {
+  const std::string escape = "\\u001b]0;window\\u0007\\u009b31m";
+  testing_support::writeContent(folder / "a.recipe.toml", "recipe = 1\ncommand = 'paint'\npicture = \"" +
+                                                              escape + ".png\"\n[photo]\nfile = \"" + escape +
+                                                              "\"\n[[reference]]\nfile = \"b" + escape +
+                                                              "\"\n");
+  for (const std::vector<std::string>& words :
+       {std::vector<std::string>{"history", "."}, {"redo", "a.recipe.toml", "-o", "x.png"}}) {
+    const RunResult r = runProgram(words, folder.path);
+    EXPECT_NE((r.out + r.err).find("window"), std::string::npos) << words[0];
+    for (const char* obeyed : {"\x1b", "\x07", "\xC2\x9B"})
+      EXPECT_EQ((r.out + r.err).find(obeyed), std::string::npos) << words[0];
+  }
 }
 
 }  // namespace

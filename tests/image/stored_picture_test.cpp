@@ -7,6 +7,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <tuple>
 
 #include "base/error.h"
 #include "support/support.h"
@@ -120,6 +121,29 @@ TEST(StoredPicture, ALongProfileIsSplitAndJoined) {
   const std::string icc = wideProfile() + std::string(150000, 'x');
   putMetadataBlocks(folder / "a.jpg", {"", "", icc});
   EXPECT_EQ(metadataBlocksOf(contentOf(folder / "a.jpg")).icc, icc);
+}
+
+TEST(StoredPicture, AProfileThatDoesNotGoIntoAFormatIsLeftOutAndSaid) {
+  const TemporaryFolder folder;
+  const std::string odd = wideProfile() + "more than it says";
+  const std::string broken = wideProfile().substr(0, 20) + std::string(300, 'x');
+  for (const auto& [icc, target, left] : {std::tuple{wideProfile(), "out.png", false},
+                                          {odd, "out.png", true},
+                                          {odd, "out.jpg", false},
+                                          {broken, "out.jpg", true}}) {
+    writePicture(folder / "a.jpg", sample(24, 16), Depth::eight);
+    putMetadataBlocks(folder / "a.jpg", {"", "", icc});
+    const StoredPicture picture = StoredPicture::read(folder / "a.jpg");
+    StripWriter writer(folder / target, picture, ProfileChoice::keep);
+    EXPECT_EQ(writer.profileLeftOut(), left) << target;
+    const Image rows = picture.rows(0, 16);
+    writer.write(rows);
+    writer.finish();
+    // It looks the same all the same.
+    const StoredPicture written = StoredPicture::read(folder / target);
+    EXPECT_EQ(written.icc(), left ? srgbProfile() : icc) << target;
+    EXPECT_LT(testing_support::distance(written.rows(0, 16), left ? clipped(rows) : rows), 1e-3) << target;
+  }
 }
 
 TEST(StoredPicture, ExifTooLongForAJpegIsSaid) {

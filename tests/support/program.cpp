@@ -86,6 +86,10 @@ std::vector<std::string> failingReads(const std::string& name, int open, int aft
   return withFaults({fmt::format("JUGENDSTIL_FAILING_READS={}:{}:{}", open, after, name)});
 }
 
+std::vector<std::string> failingCall(char kind, int number, const fs::path& log) {
+  return withFaults({fmt::format("JUGENDSTIL_FAULT={}:{}:{}", kind, number, log.string())});
+}
+
 std::vector<std::string> notedSyncs(const fs::path& log) {
   return withFaults({fmt::format("JUGENDSTIL_NOTED_SYNCS={}", log.string())});
 }

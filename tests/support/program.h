@@ -49,6 +49,10 @@ std::string programPath();
 // open-th opening, from 1, after so many went well.
 std::vector<std::string> failingReads(const std::string& name, int open, int after);
 
+// An environment for a program of which one call fails, the number-th of its kind, from 1: 'w'rites, 's'yncs,
+// 'r'enames, large 'a'llocations, 't'hreads that are started. `log` is made where it came to that.
+std::vector<std::string> failingCall(char kind, int number, const std::filesystem::path& log);
+
 // An environment for a program that notes in a file of which files and folders it asked that they be safe on
 // the disk.
 std::vector<std::string> notedSyncs(const std::filesystem::path& log);
