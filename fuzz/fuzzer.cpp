@@ -30,6 +30,8 @@ fs::path makeFolder() {
   const fs::path base = fs::is_directory(memory) ? memory : fs::temp_directory_path();
   const fs::path folder = base / ("jugendstil-fuzz-" + std::to_string(getpid()));
   fs::create_directories(folder);
+  static const std::string name = folder.string();
+  std::atexit([] { fs::remove_all(name); });
   return folder;
 }
 

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "seeds.h"
 
+#include <cmath>
+#include <cstdint>
 #include <cstdlib>
 
 #include "base/error.h"
@@ -17,6 +19,25 @@ namespace fs = std::filesystem;
 using namespace jugendstil;
 
 const fs::path kSource = JUGENDSTIL_SOURCE;
+
+// A fifth of a second of a falling tone, as WAVE has it (16 bits, one channel).
+std::string tone() {
+  constexpr int kRate = 8000;
+  constexpr int kSamples = kRate / 5;
+  const auto number = [](std::uint32_t value, int bytes) {
+    std::string text;
+    for (int i = 0; i < bytes; ++i) text += static_cast<char>(value >> (8 * i) & 0xFF);
+    return text;
+  };
+  std::string data;
+  for (int i = 0; i < kSamples; ++i)
+    data += number(static_cast<std::uint16_t>(std::lround(8000 * std::sin(600.0 / (i + 200) * i))), 2);
+  const std::string format =
+      number(1, 2) + number(1, 2) + number(kRate, 4) + number(kRate * 2, 4) + number(2, 2) + number(16, 2);
+  const std::string chunks = "WAVEfmt " + number(16, 4) + format + "data" +
+                             number(static_cast<std::uint32_t>(data.size()), 4) + data;
+  return "RIFF" + number(static_cast<std::uint32_t>(chunks.size()), 4) + chunks;
+}
 
 std::string contentOf(const fs::path& file) { return readFile(file, std::size_t{1} << 26); }
 
@@ -113,10 +134,11 @@ std::vector<Kind> seedsIn(const fs::path& folder) {
     kinds.push_back({name,
                      "damaged.recipe.toml",
                      all({name}),
-                     {},
+                     {"photo.png", "reference.png"},
                      {{"history", "."},
                       {"history", "damaged.recipe.toml", "damaged.recipe.toml"},
-                      {"shelf", "add", "damaged.recipe.toml"}}});
+                      {"shelf", "add", "damaged.recipe.toml"},
+                      {"redo", "damaged.recipe.toml", "--dry-run", "-o", "out.png"}}});
   }
   for (const char* name : {"film.mkv", "film.mp4", "film.webm"}) {
     const std::string damaged = std::string("damaged") + fs::path(name).extension().string();
@@ -145,6 +167,12 @@ std::vector<Kind> seedsIn(const fs::path& folder) {
                    {"[paint]\nlikeness = 40\nstroke = 3\n[grade]\nstrength = 80\n[film]\nsteps = 10\n"},
                    {"photo.png", "reference.png"},
                    {{"grade", "photo.png", "--after", "reference.png", "-q", "-o", "out.png"}}});
+  kinds.push_back({"sound",
+                   "damaged.wav",
+                   {tone()},
+                   {"photo.png"},
+                   {{"dive", "photo.png", "--sound", "damaged.wav", "--follow-sound", "zoom=bass",
+                     "--dry-run", "-o", "out.mkv"}}});
   kinds.push_back({"shelf.zip", "damaged.zip", all({"shelf.zip"}), {}, {{"shelf", "import", "damaged.zip"}}});
   return kinds;
 }

@@ -39,9 +39,7 @@ int threadsToBeHad(int most) {
 
 void setThreads(int threads) {
   const int wanted = threads > 0 ? threads : omp_get_num_procs();
-  omp_set_num_threads(1 + threadsToBeHad(wanted - 1));
-  // A library that asks for a number of its own shall not have more than the one.
-  omp_set_max_active_levels(omp_get_max_threads() == 1 ? 0 : 1);
+  assumeThreads(1 + threadsToBeHad(wanted - 1));
 }
 
 }  // namespace jugendstil

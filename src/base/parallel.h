@@ -25,6 +25,13 @@ void parallelFor(Index n, const Body& body) {
   if (failure) std::rethrow_exception(failure);
 }
 
+// So many threads, whether they are to be had or not.
+inline void assumeThreads(int threads) {
+  omp_set_num_threads(threads);
+  // A library that asks for a number of its own shall not have more than the one.
+  omp_set_max_active_levels(threads == 1 ? 0 : 1);
+}
+
 // How many threads all loops and convolutions use from now on; fewer where the system gives no more. 0 means
 // all processors.
 void setThreads(int threads);

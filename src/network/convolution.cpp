@@ -34,8 +34,8 @@ dnnl::primitive_attr withWhatFollows(dnnl::primitive_attr attributes, const Conv
 // So it is always asked for as if there were two: what is made for two threads runs on one as well.
 class AsForTwo {
  public:
-  AsForTwo() : threads_(threadCount()) { setThreads(std::max(2, threads_)); }
-  ~AsForTwo() { setThreads(threads_); }
+  AsForTwo() : threads_(threadCount()) { assumeThreads(std::max(2, threads_)); }
+  ~AsForTwo() { assumeThreads(threads_); }
   AsForTwo(const AsForTwo&) = delete;
   AsForTwo& operator=(const AsForTwo&) = delete;
 

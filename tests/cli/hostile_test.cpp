@@ -91,13 +91,17 @@ TEST_F(Hostile, LimitsThatDoNotLetTheProgramBeginAreSaid) {
 #endif
 
 TEST_F(Hostile, WhatStandsInFilesIsNotObeyedByTheTerminal) {
-  const std::string escape = "\\u001b]0;window\\u0007\\u009b31m";
-  testing_support::writeContent(folder / "a.recipe.toml", "recipe = 1\ncommand = 'paint'\npicture = \"" +
-                                                              escape + ".png\"\n[photo]\nfile = \"" + escape +
-                                                              "\"\n[[reference]]\nfile = \"b" + escape +
-                                                              "\"\n");
+  const std::string recipe =
+      testing_support::contentOf(sourceFolder() / "fuzz/corpus/recipe/painted.recipe.toml");
+  const std::string reference = "'reference.png'";
+  const auto at = recipe.find(reference);
+  ASSERT_NE(at, std::string::npos);
+  const std::string escape = "\"\\u001b]0;window\\u0007\\u009b31m.png\"";
+  testing_support::writeContent(folder / "photo.recipe.toml",
+                                recipe.substr(0, at) + escape + recipe.substr(at + reference.size()));
+  writePicture(folder / "painted.png", sample(96, 64), Depth::eight);
   for (const std::vector<std::string>& words :
-       {std::vector<std::string>{"history", "."}, {"redo", "a.recipe.toml", "-o", "x.png"}}) {
+       {std::vector<std::string>{"history", "."}, {"redo", "photo.recipe.toml", "-o", "x.png"}}) {
     const RunResult r = runProgram(words, folder.path);
     EXPECT_NE((r.out + r.err).find("window"), std::string::npos) << words[0];
     for (const char* obeyed : {"\x1b", "\x07", "\xC2\x9B"})

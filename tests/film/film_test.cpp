@@ -481,7 +481,7 @@ TEST(Journal, ARunKilledWhileItBeganIsNoHindranceOtherFilesAre) {
   const testing_support::TemporaryFolder folder;
   const auto work = folder / "out.mkv.work";
   std::filesystem::create_directory(work);
-  testing_support::writeContent(work / ".journal.4711.part.jsonl", "{\"mak");
+  testing_support::writeContent(work / ".journal.00004711.part.jsonl", "{\"mak");
   EXPECT_NO_THROW(Journal(work, "this", false, Depth::eight));
   const auto other = folder / "other.mkv.work";
   std::filesystem::create_directory(other);
