@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: Apache-2.0
 #include "clip/sound_packets.h"
 
+#include <algorithm>
 #include <cstring>
 #include <filesystem>
 
@@ -162,7 +163,7 @@ bool SoundPackets::next(AVPacket& packet) {
   const std::string data = one.text();
   if (av_new_packet(&packet, static_cast<int>(data.size())) < 0)
     throw Error("a packet of sound is too large");
-  if (!data.empty()) std::memcpy(packet.data, data.data(), data.size());
+  std::copy(data.begin(), data.end(), packet.data);
   packet.stream_index = numbers.stream;
   packet.flags = numbers.flags;
   packet.pts = numbers.shown;

@@ -14,23 +14,13 @@
 #include <string>
 #include <string_view>
 
+#include "helper/asker.h"
+
 namespace jugendstil {
 
 // To be called once, first of all, before there are threads. Throws nothing: where no process can be made,
 // the first Helper says so.
 void startHelpers();
-
-// What a helper sees of whoever asks it. What its work throws reaches the asker as the same kind of Error.
-class Asker {
- public:
-  virtual ~Asker() = default;
-  // The next question. Throws where there is none any more, which ends the work.
-  virtual std::string next() = 0;
-  virtual void answer(std::string_view bytes) = 0;
-};
-
-// What a helper does: it answers questions until there are no more. A function alone, without surroundings.
-using HelperWork = void (*)(Asker&);
 
 // A helper at work. One thread at a time asks it.
 class Helper {

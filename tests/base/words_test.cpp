@@ -31,7 +31,9 @@ TEST(Words, OnOneLineNothingIsObeyed) {
   EXPECT_EQ(onOneLine("a\x1b[2Jb\nc\x7f"), "a [2Jb c ");
   EXPECT_EQ(onOneLine("Größe 3_2"), "Größe 3_2");
   EXPECT_EQ(harmless("a\x1b]0;b\x07\r\nc\td"), "a ]0;b  \nc\td");
-  EXPECT_EQ(harmless("\xC2\x9B" "31m \xC2\xA9"), "  31m \xC2\xA9");
+  EXPECT_EQ(harmless("\xC2\x9B"
+                     "31m \xC2\xA9"),
+            "  31m \xC2\xA9");
 }
 
 }  // namespace
