@@ -112,7 +112,7 @@ fs::path writeRecipe(const GradeJob& job, const GradeRecipeResult& result) {
   for (std::size_t i = 0; i < recipe.photos.size(); ++i)
     recipe.photos[i].result = job.outputs[i].filename().string();
   if (job.fromPipe) recipe.photos.clear();  // what came through a pipe is gone
-  const fs::path file = recipeFile(job);
+  fs::path file = recipeFile(job);
   writeFileAtomically(file, gradeRecipeText(recipe, fs::absolute(file).parent_path()));
   return file;
 }

@@ -172,9 +172,8 @@ bool SoundPackets::next(AVPacket& packet) {
   for (int i = 0; i < numbers.sides; ++i) {
     const auto type = one.value<AVPacketSideDataType>();
     const std::string side = one.text();
-    if (std::uint8_t* to = av_packet_new_side_data(&packet, type, side.size());
-        to != nullptr && !side.empty())
-      std::memcpy(to, side.data(), side.size());
+    if (std::uint8_t* to = av_packet_new_side_data(&packet, type, side.size()); to != nullptr)
+      std::copy(side.begin(), side.end(), to);
   }
   return true;
 }

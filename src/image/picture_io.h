@@ -4,6 +4,7 @@
 
 #include <OpenImageIO/imageio.h>
 
+#include <filesystem>
 #include <memory>
 #include <string>
 
