@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: Apache-2.0
 // The built program of which one call of the system fails: the first write, the second, ... until a run comes
-// to its end without. Nothing is lost, nothing half written, and it says so in one line.
-// JUGENDSTIL_EVERY_FAULT
-// (./do faults) tries each number, and paintings and films too; without it ever fewer of the later ones.
+// to its end without. Nothing is lost, nothing half written, and it says so in one line. `./do faults` (by
+// JUGENDSTIL_EVERY_FAULT) tries each number, and paintings and films too; without it there are ever fewer of
+// the later ones.
 #include <gtest/gtest.h>
 
 #include <cstdlib>
