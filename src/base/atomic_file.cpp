@@ -52,13 +52,14 @@ bool lockedAlone(int handle) {
 
 Created createdBeside(const fs::path& target) {
   std::random_device random;
+  std::error_code code;
   for (int i = 0; i < kTries; ++i) {
     fs::path name =
         folderOf(target) / fmt::format("{}{:08x}{}", beginOfName(target), random(), endOfName(target));
     const int handle = open(name.c_str(), O_WRONLY | O_CREAT | O_EXCL | O_NOFOLLOW | O_CLOEXEC, 0666);
     // Where it was taken for a left-over before it was locked, there is another name. Some file systems have
     // no locks; nobody takes anything for a left-over there.
-    if (handle >= 0 && (lockedAlone(handle) || fs::exists(name))) return {std::move(name), handle};
+    if (handle >= 0 && (lockedAlone(handle) || fs::exists(name, code))) return {std::move(name), handle};
     if (handle >= 0) close(handle);
     if (handle < 0 && errno != EEXIST) break;
   }

@@ -138,9 +138,8 @@ void requireRegularFile(const fs::path& path) {
   std::error_code code;
   const fs::file_status status = fs::status(path, code);
   if (code || !fs::exists(status) || fs::is_directory(status) || fs::is_regular_file(status)) return;
-  throw Error(fmt::format(
-      "{}: is a pipe or a device, not a file; save what comes out of it first, or pipe it in with -",
-      path.string()));
+  throw Error(fmt::format("{}: is a pipe or a device, not a file; save what comes out of it as a file first",
+                          path.string()));
 }
 
 std::string readFile(const fs::path& path, std::size_t maxBytes) {

@@ -4,6 +4,7 @@
 #include <algorithm>
 #include <cstdio>
 #include <exception>
+#include <filesystem>
 #include <new>
 #include <nlohmann/json.hpp>
 #include <system_error>
@@ -140,6 +141,8 @@ int runAndComplain(const Words& words) {
     return complain(words, e.what(), 1);
   } catch (const std::bad_alloc&) {
     return complain(words, "not enough memory for a picture of this size; try a smaller --long-edge", 1);
+  } catch (const std::filesystem::filesystem_error& e) {
+    return complain(words, fmt::format("{}: {}", e.path1().string(), e.code().message()), 1);
   } catch (const std::system_error& e) {
     return complain(
         words, fmt::format("the system gives no more threads ({}); close other programs", e.code().message()),

@@ -2,6 +2,7 @@
 #include "helper/at_work.h"
 
 #include <algorithm>
+#include <filesystem>
 #include <new>
 #include <string>
 #include <system_error>
@@ -42,6 +43,8 @@ void workAndTell(HelperWork work, Exchange& exchange) {
       tell(Told::error, e.what());
     } catch (const std::bad_alloc&) {
       tell(Told::memory, {});
+    } catch (const std::filesystem::filesystem_error& e) {
+      tell(Told::disk, e.path1().string() + ": cannot be read" + '\0' + e.code().message());
     } catch (const std::system_error& e) {
       tell(Told::thread, e.code().message());
     } catch (const std::exception&) {

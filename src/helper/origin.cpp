@@ -69,43 +69,46 @@ Origin& origin() {
   _exit(0);
 }
 
-// An order with its socket; -1 where nobody will order any more.
-int received(int from, Order& order) {
-  iovec part{&order, sizeof(order)};
+// An order as the system carries it, with room for a socket beside it.
+struct Letter {
+  explicit Letter(Order& order) : part{&order, sizeof(order)} {
+    message.msg_iov = &part;
+    message.msg_iovlen = 1;
+    message.msg_control = room.data();
+    message.msg_controllen = room.size();
+  }
+  Letter(const Letter&) = delete;
+  Letter& operator=(const Letter&) = delete;
+
+  iovec part;
   alignas(cmsghdr) std::array<char, CMSG_SPACE(sizeof(int))> room{};
   msghdr message{};
-  message.msg_iov = &part;
-  message.msg_iovlen = 1;
-  message.msg_control = room.data();
-  message.msg_controllen = room.size();
+};
+
+// An order with its socket; -1 where nobody will order any more.
+int received(int from, Order& order) {
+  Letter letter(order);
   ssize_t n = 0;
-  do n = recvmsg(from, &message, MSG_CMSG_CLOEXEC);
+  do n = recvmsg(from, &letter.message, MSG_CMSG_CLOEXEC);
   while (n < 0 && errno == EINTR);
-  const cmsghdr* beside = n == static_cast<ssize_t>(sizeof(order)) ? CMSG_FIRSTHDR(&message) : nullptr;
+  const cmsghdr* beside = n == static_cast<ssize_t>(sizeof(order)) ? CMSG_FIRSTHDR(&letter.message) : nullptr;
   if (beside == nullptr) return -1;
   int socket = -1;
   std::memcpy(&socket, CMSG_DATA(beside), sizeof(socket));
   return socket;
 }
 
-bool sendOrder(int to, const Order& order, int socket) {
-  Order sent = order;
-  iovec part{&sent, sizeof(sent)};
-  alignas(cmsghdr) std::array<char, CMSG_SPACE(sizeof(int))> room{};
-  msghdr message{};
-  message.msg_iov = &part;
-  message.msg_iovlen = 1;
-  message.msg_control = room.data();
-  message.msg_controllen = room.size();
-  cmsghdr* beside = CMSG_FIRSTHDR(&message);
+bool sendOrder(int to, Order order, int socket) {
+  Letter letter(order);
+  cmsghdr* beside = CMSG_FIRSTHDR(&letter.message);
   beside->cmsg_level = SOL_SOCKET;
   beside->cmsg_type = SCM_RIGHTS;
   beside->cmsg_len = CMSG_LEN(sizeof(int));
   std::memcpy(CMSG_DATA(beside), &socket, sizeof(socket));
   ssize_t n = 0;
-  do n = sendmsg(to, &message, MSG_NOSIGNAL);
+  do n = sendmsg(to, &letter.message, MSG_NOSIGNAL);
   while (n < 0 && errno == EINTR);
-  return n == static_cast<ssize_t>(sizeof(sent));
+  return n == static_cast<ssize_t>(sizeof(order));
 }
 
 // The life of the process that copies are made of. It has nothing open that the user waits for, and outlives

@@ -89,6 +89,9 @@ TEST(Helper, WhatItThrowsArrivesAsItIs) {
   const auto throwing = [](Asker& asker) {
     const std::string kind = asker.next();
     if (kind == "disk") throw DiskError("photo.png: cannot be read", "Input/output error");
+    if (kind == "place")
+      throw std::filesystem::filesystem_error("exists", "photos",
+                                              std::make_error_code(std::errc::permission_denied));
     if (kind == "usage") throw UsageError("no such word");
     if (kind == "error") throw Error("photo.png: is damaged");
     if (kind == "memory") throw std::bad_alloc();
@@ -101,6 +104,8 @@ TEST(Helper, WhatItThrowsArrivesAsItIs) {
     EXPECT_STREQ(e.what(), "photo.png: cannot be read: Input/output error");
     EXPECT_EQ(e.reason(), "Input/output error");
   }
+  EXPECT_EQ(refusal([&] { answerOfHelper(throwing, "photo.png", "place"); }),
+            "photos: cannot be read: Permission denied");
   EXPECT_THROW(answerOfHelper(throwing, "photo.png", "usage"), UsageError);
   EXPECT_EQ(refusal([&] { answerOfHelper(throwing, "photo.png", "error"); }), "photo.png: is damaged");
   EXPECT_NE(refusal([&] { answerOfHelper(throwing, "photo.png", "memory"); }).find("memory"),
