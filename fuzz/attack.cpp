@@ -3,19 +3,18 @@
 // ends by a signal, runs of more than twenty seconds, unexpected failures, errors of more than one line,
 // codes that mean nothing, and files left behind; keeps what it found in build/attack-found. Ends with 1
 // where there is any.
-#include <fcntl.h>
 #include <signal.h>
-#include <sys/resource.h>
 #include <sys/wait.h>
-#include <unistd.h>
 
 #include <algorithm>
 #include <chrono>
+#include <cstdint>
 #include <cstdio>
 #include <cstdlib>
 #include <filesystem>
 #include <map>
 #include <mutex>
+#include <optional>
 #include <random>
 #include <set>
 #include <sstream>
@@ -28,6 +27,8 @@
 #include "base/file.h"
 #include "changes.h"
 #include "seeds.h"
+#include "support/running.h"
+#include "support/support.h"
 
 namespace {
 
@@ -36,7 +37,7 @@ using Clock = std::chrono::steady_clock;
 using Words = std::vector<std::string>;
 
 constexpr double kHang = 20;
-constexpr rlim_t kMemory = rlim_t{6} << 30;
+constexpr std::uint64_t kMemory = std::uint64_t{6} << 30U;
 constexpr int kWorkers = 2;
 
 struct Run {
@@ -45,38 +46,26 @@ struct Run {
   std::string err;
 };
 
-// In its folder, with what it says in files there.
 Run runProgram(const Words& words, const fs::path& folder) {
-  const pid_t child = fork();
-  if (child == 0) {
-    if (chdir(folder.c_str()) != 0) _exit(126);
-    setenv("GOMP_SPINCOUNT", "2000", 1);
-    for (const char* home : {"XDG_CACHE_HOME", "XDG_DATA_HOME", "XDG_CONFIG_HOME"})
-      setenv(home, (folder / "home").c_str(), 1);
-    const int err = open("err", O_WRONLY | O_CREAT | O_TRUNC, 0600);
-    dup2(err, STDERR_FILENO);
-    dup2(open("/dev/null", O_RDWR), STDOUT_FILENO);
-    dup2(open("/dev/null", O_RDONLY), STDIN_FILENO);
-    const rlimit memory{kMemory, kMemory};
-    setrlimit(RLIMIT_AS, &memory);
-    const rlimit none{0, 0};
-    setrlimit(RLIMIT_CORE, &none);
-    std::vector<char*> arguments{const_cast<char*>("jugendstil")};
-    for (const std::string& word : words) arguments.push_back(const_cast<char*>(word.c_str()));
-    arguments.push_back(nullptr);
-    execv(JUGENDSTIL_PROGRAM, arguments.data());
-    _exit(127);
-  }
+  testing_support::Surroundings around;
+  around.in = "/dev/null";
+  around.memory = kMemory;
+  for (const char* home : {"XDG_CACHE_HOME=", "XDG_DATA_HOME=", "XDG_CONFIG_HOME="})
+    around.environment.push_back(std::string(home) + (folder / "home").string());
+  const testing_support::TemporaryFolder logs;
+  testing_support::Running program(words, folder, logs.path, around);
   Run run;
   const auto begin = Clock::now();
-  while (waitpid(child, &run.status, WNOHANG) == 0) {
+  std::optional<int> status;
+  while (!(status = program.ended())) {
     if (!run.hung && Clock::now() - begin > std::chrono::duration<double>(kHang)) {
       run.hung = true;
-      kill(child, SIGKILL);
+      program.signal(SIGKILL);
     }
-    std::this_thread::sleep_for(std::chrono::milliseconds(5));
+    std::this_thread::sleep_for(std::chrono::milliseconds(2));
   }
-  run.err = jugendstil::readFile(folder / "err", std::size_t{1} << 26);
+  run.status = *status;
+  run.err = jugendstil::readFile(logs.path / "err", std::size_t{1} << 26);
   return run;
 }
 
@@ -87,8 +76,8 @@ std::set<std::string> filesIn(const fs::path& folder) {
   return files;
 }
 
-// What is wrong with how the program took it; empty where nothing is.
-std::string wrongWith(const Run& run, const std::set<std::string>& left) {
+// What is wrong with how the program took it; empty where nothing is. `made` is what was not there before.
+std::string wrongWith(const Run& run, const std::set<std::string>& made) {
   if (run.hung) return "hang";
   if (WIFSIGNALED(run.status)) return "signal " + std::to_string(WTERMSIG(run.status));
   const int code = WEXITSTATUS(run.status);
@@ -103,9 +92,10 @@ std::string wrongWith(const Run& run, const std::set<std::string>& left) {
   }
   if (code != 0 && (errors != 1 || others > 0))
     return "error of " + std::to_string(errors + others) + " lines";
-  // A failure leaves nothing, and success no temporary file.
-  for (const std::string& file : left) {
-    if (code != 0 && file.rfind("out.", 0) == 0) return "left " + file;
+  // A failure leaves nothing but finished frames, and success no temporary file.
+  for (const std::string& file : made) {
+    const bool result = file.rfind("out.", 0) == 0 && file.find(".work/") == std::string::npos;
+    if (code != 0 && result) return "left " + file;
     if (file.find(".part") != std::string::npos) return "left " + file;
   }
   return {};
@@ -141,12 +131,15 @@ class Attack {
     fs::remove_all(folder);
     fs::create_directories(folder / "home" / "jugendstil");
     for (const std::string& beside : kind.beside)
-      fs::copy(base_ / "seeds" / beside, folder / fs::path(beside).filename());
+      fs::copy(base_ / "seeds" / beside, folder / beside, fs::copy_options::recursive);
     const std::string bytes = fuzz::changed(kind.files, chance);
     jugendstil::File(folder / kind.name, jugendstil::File::Mode::replace).write(bytes);
     const Words& words = kind.commands[chance() % kind.commands.size()];
+    const std::set<std::string> before = filesIn(folder);
     const Run run = runProgram(words, folder);
-    const std::string wrong = wrongWith(run, filesIn(folder));
+    std::set<std::string> made = filesIn(folder);
+    for (const std::string& file : before) made.erase(file);
+    const std::string wrong = wrongWith(run, made);
     const std::lock_guard<std::mutex> alone(one_);
     ++inputs_;
     ++counts_[kind.label];
@@ -179,6 +172,7 @@ class Attack {
 
 int main(int count, char** words) {
   if (count < 2) return std::fputs("jugendstil_attack SECONDS [SEED]\n", stderr), 2;
+  setenv("GOMP_SPINCOUNT", "2000", 1);
   const unsigned seed = count > 2 ? static_cast<unsigned>(std::atol(words[2])) : std::random_device{}();
   const fs::path base = fs::current_path() / "build" / "attack";
   fs::remove_all(base);

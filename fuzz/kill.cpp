@@ -1,16 +1,14 @@
 // SPDX-License-Identifier: Apache-2.0
 // The built program killed at random moments and begun again: jugendstil_kill TIMES [paint|film|grade|demo].
 // However often, what comes out in the end has the bytes of a run that nobody disturbed.
-#include <fcntl.h>
 #include <signal.h>
-#include <sys/wait.h>
-#include <unistd.h>
 
 #include <chrono>
 #include <cstdio>
 #include <cstdlib>
 #include <filesystem>
 #include <map>
+#include <optional>
 #include <random>
 #include <string>
 #include <thread>
@@ -20,12 +18,14 @@
 #include "base/file.h"
 #include "image/picture_file.h"
 #include "image/resample.h"
+#include "support/running.h"
 
 namespace {
 
 namespace fs = std::filesystem;
 using Clock = std::chrono::steady_clock;
 using Words = std::vector<std::string>;
+using testing_support::Running;
 
 const fs::path kSource = JUGENDSTIL_SOURCE;
 
@@ -46,7 +46,8 @@ const Work kWorks[] = {
     {"grade",
      {"grade", "a.jpg", "b.jpg", "c.jpg", "photo.png", "--after", "reference.png", "-q", "-o", "out/"},
      true},
-    {"demo", {"demo", "out", "-q"}, true}};
+    // As small as it gets: what fits into six minutes differs from one time to another.
+    {"demo", {"demo", "out", "--long-edge", "64", "--steps", "2", "--frames", "3", "-q"}, true}};
 
 void makeInputs(const fs::path& folder) {
   fs::create_directories(folder / "out");
@@ -62,20 +63,14 @@ void makeInputs(const fs::path& folder) {
                              jugendstil::Depth::eight);
 }
 
-pid_t start(const Words& words, const fs::path& folder) {
-  const pid_t child = fork();
-  if (child != 0) return child;
-  if (chdir(folder.c_str()) != 0) _exit(126);
-  setenv("GOMP_SPINCOUNT", "2000", 1);
-  for (const char* home : {"XDG_CACHE_HOME", "XDG_DATA_HOME", "XDG_CONFIG_HOME"})
-    setenv(home, (folder / "home").c_str(), 1);
-  dup2(open("/dev/null", O_RDWR), STDOUT_FILENO);
-  dup2(open("err", O_WRONLY | O_CREAT | O_TRUNC, 0600), STDERR_FILENO);
-  std::vector<char*> arguments{const_cast<char*>("jugendstil")};
-  for (const std::string& word : words) arguments.push_back(const_cast<char*>(word.c_str()));
-  arguments.push_back(nullptr);
-  execv(JUGENDSTIL_PROGRAM, arguments.data());
-  _exit(127);
+Running start(const Words& words, const fs::path& folder) {
+  testing_support::Surroundings around;
+  for (const char* home : {"XDG_CACHE_HOME=", "XDG_DATA_HOME=", "XDG_CONFIG_HOME="})
+    around.environment.push_back(std::string(home) + (folder / "home").string());
+  const fs::path logs = folder / "logs";
+  fs::remove_all(logs);
+  fs::create_directories(logs);
+  return {words, folder, logs, around};
 }
 
 // Pictures and films; recipes and pages tell how long it took.
@@ -100,10 +95,9 @@ int killOften(const Work& work, int times, const fs::path& base) {
   const fs::path disturbed = base / (std::string(work.name) + "-killed");
   makeInputs(undisturbed);
   const auto begin = Clock::now();
-  int status = 0;
-  waitpid(start(work.words, undisturbed), &status, 0);
+  const bool fine = start(work.words, undisturbed).wait() == 0;
   const double whole = since(begin);
-  if (status != 0) throw jugendstil::Error(std::string(work.name) + " fails by itself");
+  if (!fine) throw jugendstil::Error(std::string(work.name) + " fails by itself");
   const auto expected = resultsIn(undisturbed);
   std::mt19937 chance(7);
   // Some are let come to their end.
@@ -115,25 +109,26 @@ int killOften(const Work& work, int times, const fs::path& base) {
   for (bool first = true; killed < times || !first;) {
     Words words = work.words;
     if (!first && work.again) words.emplace_back("--force");
-    const pid_t child = start(words, disturbed);
+    Running program = start(words, disturbed);
     const double at = killed < times ? moment(chance) : 1e9;
     const auto from = Clock::now();
-    pid_t gone = 0;
-    while ((gone = waitpid(child, &status, WNOHANG)) == 0 && since(from) < at)
+    std::optional<int> status;
+    while (!(status = program.ended()) && since(from) < at)
       std::this_thread::sleep_for(std::chrono::milliseconds(2));
     first = false;
-    if (gone == 0) {
-      kill(child, SIGKILL);
-      waitpid(child, &status, 0);
+    if (!status) {
+      program.signal(SIGKILL);
+      program.wait();
       ++killed;
       continue;
     }
     ++ended;
-    const bool same = status == 0 && resultsIn(disturbed) == expected;
+    const bool same = *status == 0 && resultsIn(disturbed) == expected;
     if (!same) {
       ++wrong;
-      std::printf("%s: after %d kills %s\n", work.name, killed,
-                  status == 0 ? "other bytes" : jugendstil::readFile(disturbed / "err", 100000).c_str());
+      std::printf(
+          "%s: after %d kills %s\n", work.name, killed,
+          *status == 0 ? "other bytes" : jugendstil::readFile(disturbed / "logs" / "err", 100000).c_str());
     }
     for (const auto& entry : fs::recursive_directory_iterator(disturbed)) {
       if (entry.path().string().find(".part") != std::string::npos) {
@@ -155,6 +150,7 @@ int killOften(const Work& work, int times, const fs::path& base) {
 
 int main(int count, char** words) {
   if (count < 2) return std::fputs("jugendstil_kill TIMES [paint|film|grade|demo]\n", stderr), 2;
+  setenv("GOMP_SPINCOUNT", "2000", 1);
   const fs::path base = kSource / "build" / "kill";
   fs::remove_all(base);
   int wrong = 0;

@@ -49,6 +49,36 @@ void run(const std::string& words, const fs::path& folder) {
   if (std::system(line.c_str()) != 0) throw Error("jugendstil " + words + ": " + contentOf(folder / "said"));
 }
 
+// Stopped (Ctrl-C) at a moment at which `left` lies there.
+void stop(const std::string& words, const fs::path& folder, const fs::path& left) {
+  for (const char* moment : {"0.5", "0.6", "0.8", "1", "1.3", "1.6", "2", "2.5", "3", "4"}) {
+    const std::string line = "cd '" + folder.string() +
+                             "' && GOMP_SPINCOUNT=2000 XDG_CACHE_HOME=. XDG_DATA_HOME=. timeout -s INT " +
+                             moment + " '" + JUGENDSTIL_PROGRAM + "' " + words + " >said 2>&1";
+    if (std::system(line.c_str()) != 0 && fs::exists(folder / left)) return;
+  }
+  throw Error("jugendstil " + words + " was not stopped: " + contentOf(folder / "said"));
+}
+
+std::string joined(const std::vector<std::string>& words) {
+  std::string all;
+  for (const std::string& word : words) all += word + " ";
+  return all;
+}
+
+const std::vector<std::string> kPaint{"paint", "photo.png",   "--after", "reference.png", "--levels",
+                                      "1",     "--long-edge", "48",      "--brushwork=no"};
+const std::vector<std::string> kFilm{"film", "clip.mkv",    "--after", "reference.png", "--levels",
+                                     "1",    "--long-edge", "48",      "--brushwork=no"};
+
+std::vector<std::string> with(std::vector<std::string> words, const std::vector<std::string>& more) {
+  words.insert(words.end(), more.begin(), more.end());
+  return words;
+}
+
+const std::vector<std::string> kStoppedPaint = with(kPaint, {"--steps", "40", "-q", "-o", "out.png"});
+const std::vector<std::string> kStoppedFilm = with(kFilm, {"--steps", "12", "-q", "-o", "out.mkv"});
+
 Image small(const char* name, int width, int height) {
   return resizePhoto(readPicture(kSource / "demo" / name).image, width, height);
 }
@@ -67,9 +97,7 @@ void makeFiles(const fs::path& folder) {
   fs::copy(kSource / "demo/drawings/path.svg", folder / "path.svg");
   run("grade photo.png --after reference.png -o graded.png --save-look look.look.toml", folder);
   run("look look.look.toml -o look.cube -o look.clf -o hald.png", folder);
-  run("paint photo.png --after reference.png --levels 1 --steps 2 --brushwork=no --long-edge 48 -o "
-      "painted.png",
-      folder);
+  run(joined(with(kPaint, {"--steps", "2", "-o", "painted.png"})), folder);
   run("weave reference.png --size 48x48 -o woven.png", folder);
   ClipFormat format;
   format.width = 96;
@@ -84,6 +112,10 @@ void makeFiles(const fs::path& folder) {
     run("film film.mkv --look look.look.toml -o " + std::string(name), folder);
   run("shelf add reference.png look.look.toml --shelf shelf", folder);
   run("shelf export --shelf shelf -o shelf.zip", folder);
+  run("amplify photo.png --long-edge 48 -q -o amplified.png", folder);
+  run("dive photo.png --length 2 --long-edge 48 -q -o dive.mkv", folder);
+  stop(joined(kStoppedPaint), folder, "out.png.unfinished");
+  stop(joined(kStoppedFilm), folder, fs::path("out.mkv.work") / "painted_000000.png");
 }
 
 }  // namespace
@@ -106,7 +138,9 @@ std::vector<Kind> seedsIn(const fs::path& folder) {
                       {"grade", damaged, "--look", "look.look.toml", "-q", "-o",
                        "out" + fs::path(name).extension().string()},
                       {"grade", damaged, "--look", "look.look.toml", "-q", "-o", "out.png"},
-                      {"grade", "reference.png", "--after", damaged, "-q", "-o", "out.png"}}});
+                      {"grade", "reference.png", "--after", damaged, "-q", "-o", "out.png"},
+                      {"paint", damaged, "--after", "reference.png", "--levels", "1", "--steps", "1",
+                       "--long-edge", "48", "-q", "-o", "out.png"}}});
   }
   kinds.push_back({"drawing",
                    "damaged.svg",
@@ -128,9 +162,8 @@ std::vector<Kind> seedsIn(const fs::path& folder) {
                      {{"look", damaged, "-q", "-o", "out.toml"},
                       {"grade", "photo.png", "--look", damaged, "-q", "-o", "out.png"}}});
   }
-  for (const char* name :
-       {"painted.recipe.toml", "woven.recipe.toml", "graded.recipe.toml", "film.recipe.toml"}) {
-    if (!fs::exists(folder / name)) continue;
+  for (const char* name : {"painted.recipe.toml", "woven.recipe.toml", "graded.recipe.toml",
+                           "film.recipe.toml", "amplified.recipe.toml", "dive.recipe.toml"}) {
     kinds.push_back({name,
                      "damaged.recipe.toml",
                      all({name}),
@@ -156,12 +189,14 @@ std::vector<Kind> seedsIn(const fs::path& folder) {
        {},
        {{"lay", "damaged.ora"},
         {"lay", "damaged.ora", "--layer", "painting", "--opacity", "40", "-q", "-o", "out.png"}}});
-  kinds.push_back({"network",
-                   "damaged.onnx",
-                   {contentOf(kSource / "networks/general.onnx")},
-                   {"photo.png"},
-                   {{"network", "damaged.onnx"},
-                    {"paint", "photo.png", "--with", "damaged.onnx", "-q", "-o", "out.png"}}});
+  kinds.push_back(
+      {"network",
+       "damaged.onnx",
+       {contentOf(kSource / "networks/general.onnx"), contentOf(kSource / "networks/filigree.onnx")},
+       {"photo.png", "reference.png"},
+       {{"network", "damaged.onnx"},
+        with(kPaint, {"--network", "damaged.onnx", "--steps", "1", "-q", "-o", "out.png"}),
+        {"paint", "photo.png", "--with", "damaged.onnx", "-q", "-o", "out.png"}}});
   kinds.push_back({"defaults",
                    "home/jugendstil/defaults.toml",
                    {"[paint]\nlikeness = 40\nstroke = 3\n[grade]\nstrength = 80\n[film]\nsteps = 10\n"},
@@ -173,6 +208,35 @@ std::vector<Kind> seedsIn(const fs::path& folder) {
                    {"photo.png"},
                    {{"dive", "photo.png", "--sound", "damaged.wav", "--follow-sound", "zoom=bass",
                      "--dry-run", "-o", "out.mkv"}}});
+  kinds.push_back({"path",
+                   "damaged.toml",
+                   {"ease = \"smooth\"\n[[key]]\nat = 0\nzoom = 1.0\n[[key]]\nat = \"2s\"\nzoom = 1.03\n"
+                    "centre = \"60%,40%\"\nturn = -0.3\n"},
+                   {"photo.png"},
+                   {{"dive", "photo.png", "--path", "damaged.toml", "--dry-run", "-o", "out.mkv"}}});
+  kinds.push_back({"state",
+                   "out.png.unfinished",
+                   all({"out.png.unfinished"}),
+                   {"photo.png", "reference.png", "out.recipe.toml"},
+                   {kStoppedPaint, with(kStoppedPaint, {"--force"})}});
+  for (const char* name : {"journal.jsonl", "painted_000000.png"}) {
+    const fs::path damaged = fs::path("out.mkv.work") / name;
+    kinds.push_back({name,
+                     damaged,
+                     all({damaged}),
+                     {"clip.mkv", "reference.png", "out.mkv.work"},
+                     {kStoppedFilm, with(kStoppedFilm, {"--force"})}});
+  }
+  kinds.push_back({"shelf.db",
+                   "shelf/shelf.db",
+                   all({"shelf/shelf.db"}),
+                   {"shelf", "reference.png", "photo.png"},
+                   {{"shelf", "list", "--shelf", "shelf"},
+                    {"shelf", "find", "re", "--shelf", "shelf"},
+                    {"shelf", "add", "photo.png", "--shelf", "shelf"},
+                    {"shelf", "suits", "photo.png", "--shelf", "shelf"},
+                    {"shelf", "check", "--shelf", "shelf"},
+                    {"shelf", "export", "--shelf", "shelf", "-o", "out.zip"}}});
   kinds.push_back({"shelf.zip", "damaged.zip", all({"shelf.zip"}), {}, {{"shelf", "import", "damaged.zip"}}});
   return kinds;
 }

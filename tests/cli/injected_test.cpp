@@ -155,6 +155,7 @@ class Injected : public testing::TestWithParam<Case> {
 };
 
 TEST_P(Injected, Writes) { EXPECT_GT(tryAll('w'), 0); }
+TEST_P(Injected, AllWritesFromOneOn) { EXPECT_GT(tryAll('W'), 0); }
 TEST_P(Injected, Syncs) { EXPECT_GT(tryAll('s'), 0); }
 TEST_P(Injected, Renames) { EXPECT_GT(tryAll('r'), 0); }
 
@@ -162,6 +163,7 @@ TEST_P(Injected, Renames) { EXPECT_GT(tryAll('r'), 0); }
 
 TEST_P(Injected, Allocations) { EXPECT_GT(tryAll('a'), 0); }
 TEST_P(Injected, Threads) { tryAll('t'); }
+TEST_P(Injected, AllThreadsFromOneOn) { tryAll('T'); }
 
 #endif
 

@@ -11,6 +11,7 @@
 
 #include <array>
 #include <atomic>
+#include <cctype>
 #include <cerrno>
 #include <cstddef>
 #include <cstdio>
@@ -55,13 +56,11 @@ struct Counts {
   std::atomic<int> calls;  // of the kind that fails
   std::atomic<int> failed;
 };
-Counts& counts() {
-  static auto* const shared = static_cast<Counts*>(
+Counts* newCounts() {
+  return static_cast<Counts*>(
       mmap(nullptr, sizeof(Counts), PROT_READ | PROT_WRITE, MAP_SHARED | MAP_ANONYMOUS, -1, 0));
-  return *shared;
 }
-// Before there are helpers.
-[[maybe_unused]] const int kFirst = counts().openings;
+Counts* counts = newCounts();
 
 std::array<std::atomic<int>, kMostHandles>
     ordinals{};  // which opening a handle comes from; 0: of no interest
@@ -73,8 +72,7 @@ void opened(int handle) {
   const auto h = static_cast<std::size_t>(handle);
   ordinals[h] = 0;
   reads[h] = 0;
-  if (f.name != nullptr && nameOf(handle).find(f.name) != std::string::npos)
-    ordinals[h] = ++counts().openings;
+  if (f.name != nullptr && nameOf(handle).find(f.name) != std::string::npos) ordinals[h] = ++counts->openings;
 }
 
 bool fails(int handle) {
@@ -87,8 +85,8 @@ bool fails(int handle) {
   return true;
 }
 
-// "KIND:N:LOG": the N-th call of that kind fails, once, and LOG is made. Read when main() begins: what
-// libraries do while they are loaded is none of ours.
+// "KIND:N:LOG": the N-th call of that kind fails, once - with a capital letter each from there on - and LOG
+// is made. Read when main() begins: what libraries do while they are loaded is none of ours.
 struct OneFault {
   char kind = 0;
   int number = 0;
@@ -103,38 +101,48 @@ void readOneFault() {
     one.log = text + begin;
 }
 
+bool isOf(char kind) { return one.kind == kind || one.kind == std::toupper(kind); }
+
 // Whether this call is the one that fails.
 bool isTheOne(char kind, int reason) {
-  if (one.kind != kind || ++counts().calls != one.number) return false;
-  counts().failed = 1;
+  if (!isOf(kind)) return false;
+  const int call = ++counts->calls;
+  if (one.kind == kind ? call != one.number : call < one.number) return false;
+  counts->failed = 1;
   errno = reason;
   return true;
 }
 
+}  // namespace
+
 // A helper of the program may make no files, so that it came to a failure is noted at the end.
-void noteFailure() {
-  if (one.log == nullptr || counts().failed == 0) return;
+extern "C" void jugendstil_note_failure() {
+  if (one.log == nullptr || counts->failed == 0) return;
   const int handle = next<int (*)(const char*, int, ...)>("open")(one.log, O_WRONLY | O_CREAT, 0600);
   if (handle >= 0) close(handle);
 }
+
+namespace {
 
 bool isFile(int handle) {
   struct stat about {};
   return fstat(handle, &about) == 0 && S_ISREG(about.st_mode);
 }
 
-bool writeFails(int handle) { return one.kind == 'w' && isFile(handle) && isTheOne('w', ENOSPC); }
+bool writeFails(int handle) { return isOf('w') && isFile(handle) && isTheOne('w', ENOSPC); }
 
 // Small ones do not fail where memory is short: they come out of what the process has.
 constexpr std::size_t kLarge = std::size_t{1} << 17;
-bool allocationFails(std::size_t size) { return one.kind == 'a' && size >= kLarge && isTheOne('a', ENOMEM); }
+bool allocationFails(std::size_t size) { return isOf('a') && size >= kLarge && isTheOne('a', ENOMEM); }
 
 using Main = int (*)(int, char**, char**);
 Main programsMain = nullptr;
 
+// Before there are helpers; and each copy of a program that waits to be copied (ready.cpp) counts for itself.
 int beginMain(int count, char** words, char** environment) {
+  counts = newCounts();
   readOneFault();
-  std::atexit(noteFailure);
+  std::atexit(jugendstil_note_failure);
   return programsMain(count, words, environment);
 }
 

@@ -23,6 +23,7 @@ struct Surroundings {
   std::uint64_t fileSize = 0;            // most bytes that a file may have; 0: any
   std::vector<std::string> environment;  // "NAME=value"
   std::string in{};                      // a file that standard input reads; empty: the test's own
+  std::uint64_t memory = 0;              // most bytes of addresses; 0: any
 };
 
 // Runs the built program in a folder and waits.
@@ -50,7 +51,8 @@ std::string programPath();
 std::vector<std::string> failingReads(const std::string& name, int open, int after);
 
 // An environment for a program of which one call fails, the number-th of its kind, from 1: 'w'rites, 's'yncs,
-// 'r'enames, large 'a'llocations, 't'hreads that are started. `log` is made where it came to that.
+// 'r'enames, large 'a'llocations, 't'hreads that are started; with a capital letter all from there on fail.
+// `log` is made where it came to that.
 std::vector<std::string> failingCall(char kind, int number, const std::filesystem::path& log);
 
 // An environment for a program that notes in a file of which files and folders it asked that they be safe on

@@ -4,9 +4,9 @@
 // takes longer than most of what tests ask of it.
 //
 // A message is strings, each with a zero behind it: the folder to work in; where standard output, standard
-// error go to and standard input comes from ("closed"; empty: left as it is); most bytes of a file (0: any);
-// the file that takes the process's number, and the one that takes its status; how many settings of the
-// environment follow, those; and the words.
+// error go to and standard input comes from ("closed"; empty: left as it is); most bytes of a file and of
+// memory (0: any); the file that takes the process's number, and the one that takes its status; how many
+// settings of the environment follow, those; and the words.
 #include <dlfcn.h>
 #include <fcntl.h>
 #include <signal.h>
@@ -41,6 +41,12 @@ void setStream(int stream, const std::string& what, int flags) {
   }
 }
 
+void setLimit(__rlimit_resource what, rlim_t most) {
+  if (most == 0) return;
+  const rlimit limit{most, most};
+  setrlimit(what, &limit);
+}
+
 // Whole or not at all, for it is waited for.
 void tell(const std::string& path, int number) {
   const std::string part = path + ".part";
@@ -57,10 +63,8 @@ void tell(const std::string& path, int number) {
   setStream(STDOUT_FILENO, told[at++], O_CREAT | O_WRONLY);
   setStream(STDERR_FILENO, told[at++], O_CREAT | O_WRONLY);
   setStream(STDIN_FILENO, told[at++], O_RDONLY);
-  if (const rlim_t most = std::stoul(told[at++]); most > 0) {
-    const rlimit limit{most, most};
-    setrlimit(RLIMIT_FSIZE, &limit);
-  }
+  setLimit(RLIMIT_FSIZE, std::stoul(told[at++]));
+  setLimit(RLIMIT_AS, std::stoul(told[at++]));
   at += 2;
   for (int settings = std::stoi(told[at++]); settings > 0; --settings, ++at) {
     const auto equals = told[at].find('=');
@@ -74,6 +78,8 @@ void tell(const std::string& path, int number) {
   const int code = programsMain()(count, arguments.data(), environ);
   // Without what libraries do at the end: one of them would wait for threads that a copy does not have.
   std::fflush(nullptr);
+  // faults.cpp, where it is loaded too.
+  if (void* const note = dlsym(RTLD_DEFAULT, "jugendstil_note_failure")) reinterpret_cast<void (*)()>(note)();
   _exit(code);
 }
 
@@ -83,10 +89,10 @@ void serve(const std::vector<std::string>& told) {
   signal(SIGCHLD, SIG_DFL);
   const pid_t child = fork();
   if (child == 0) run(told);
-  tell(told[5], child);
+  tell(told[6], child);
   int status = 0;
   waitpid(child, &status, 0);
-  tell(told[6], status);
+  tell(told[7], status);
   _exit(0);
 }
 

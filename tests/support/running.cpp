@@ -31,6 +31,12 @@ void setStream(int stream, const std::string& what, const fs::path& kept) {
   close(file);
 }
 
+void setLimit(__rlimit_resource what, rlim_t most) {
+  if (most == 0) return;
+  const rlimit limit{most, most};
+  setrlimit(what, &limit);
+}
+
 // What tests see is not to hang on the defaults and the shelf of whoever runs them.
 std::vector<std::string> environmentFor(const fs::path& logs, const Surroundings& around) {
   std::vector<std::string> all{"XDG_CONFIG_HOME=" + (logs / "config").string(),
@@ -62,10 +68,8 @@ pid_t started(const std::vector<std::string>& words, const fs::path& folder, con
     dup2(file, STDIN_FILENO);
     close(file);
   }
-  if (around.fileSize > 0) {
-    const rlimit limit{around.fileSize, around.fileSize};
-    setrlimit(RLIMIT_FSIZE, &limit);
-  }
+  setLimit(RLIMIT_FSIZE, around.fileSize);
+  setLimit(RLIMIT_AS, around.memory);
   for (const std::string& pair : environmentFor(logs, around)) {
     const auto equals = pair.find('=');
     setenv(pair.substr(0, equals).c_str(), pair.substr(equals + 1).c_str(), 1);
@@ -73,31 +77,46 @@ pid_t started(const std::vector<std::string>& words, const fs::path& folder, con
   execProgram(words);
 }
 
-// One that waits to be copied, until this process ends.
-int readyProgram() {
-  static const int socket = [] {
-    std::array<int, 2> ends{};
-    if (socketpair(AF_UNIX, SOCK_SEQPACKET, 0, ends.data()) != 0) throw std::runtime_error("no socket");
-    fcntl(ends[0], F_SETFD, FD_CLOEXEC);
-    if (fork() == 0) {
-      close(ends[0]);
-      setenv("LD_PRELOAD", JUGENDSTIL_READY_LIBRARY, 1);
-      setenv("JUGENDSTIL_READY", std::to_string(ends[1]).c_str(), 1);
-      execProgram({});
-    }
-    close(ends[1]);
-    return ends[0];
-  }();
-  return socket;
+constexpr const char* kWithFaults = "LD_PRELOAD=" JUGENDSTIL_FAULTS;
+
+bool hasFaults(const Surroundings& around) {
+  return std::count(around.environment.begin(), around.environment.end(), kWithFaults) > 0;
 }
 
-// Sanitizers want to be loaded first.
+int startReady(const std::string& libraries) {
+  std::array<int, 2> ends{};
+  if (socketpair(AF_UNIX, SOCK_SEQPACKET, 0, ends.data()) != 0) throw std::runtime_error("no socket");
+  fcntl(ends[0], F_SETFD, FD_CLOEXEC);
+  if (fork() == 0) {
+    close(ends[0]);
+    setenv("LD_PRELOAD", libraries.c_str(), 1);
+    setenv("JUGENDSTIL_READY", std::to_string(ends[1]).c_str(), 1);
+    execProgram({});
+  }
+  close(ends[1]);
+  return ends[0];
+}
+
+// One that waits to be copied, until this process ends.
+int readyProgram(bool faults) {
+  if (faults) {
+    static const int faulty = startReady(JUGENDSTIL_FAULTS " " JUGENDSTIL_READY_LIBRARY);
+    return faulty;
+  }
+  static const int plain = startReady(JUGENDSTIL_READY_LIBRARY);
+  return plain;
+}
+
+// Sanitizers want to be loaded first. A thread that OpenMP does not get ends the program by exit(), where a
+// library would wait for threads of its own that a copy does not have.
 bool mayBeCopied(const Surroundings& around) {
 #ifdef JUGENDSTIL_SANITIZED
   return false;
 #else
-  return std::none_of(around.environment.begin(), around.environment.end(),
-                      [](const std::string& pair) { return pair.starts_with("LD_PRELOAD="); });
+  return std::none_of(around.environment.begin(), around.environment.end(), [](const std::string& pair) {
+    return (pair.starts_with("LD_PRELOAD=") && pair != kWithFaults) ||
+           pair.starts_with("JUGENDSTIL_FAULT=t") || pair.starts_with("JUGENDSTIL_FAULT=T");
+  });
 #endif
 }
 
@@ -116,6 +135,7 @@ pid_t copied(const std::vector<std::string>& words, const fs::path& folder, cons
                                 streamOf(around.err, "err"),
                                 around.in,
                                 std::to_string(around.fileSize),
+                                std::to_string(around.memory),
                                 (logs / "process").string(),
                                 (logs / "status").string()};
   // What a test has set since the program was loaded is for its copies, too.
@@ -129,7 +149,8 @@ pid_t copied(const std::vector<std::string>& words, const fs::path& folder, cons
   told.insert(told.end(), words.begin(), words.end());
   std::string message;
   for (const std::string& one : told) message += one + '\0';
-  if (send(readyProgram(), message.data(), message.size(), 0) != static_cast<ssize_t>(message.size()))
+  if (send(readyProgram(hasFaults(around)), message.data(), message.size(), 0) !=
+      static_cast<ssize_t>(message.size()))
     throw std::runtime_error("the program is not ready");
   return numberIn(logs / "process");
 }
