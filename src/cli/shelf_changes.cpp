@@ -44,7 +44,7 @@ class AddTeller {
   void operator()(const AddedFile& one) {
     if (one.as == AddedAs::failed) {
       ++failed_;
-      say(stderr, "left out: {}\n", one.trouble);
+      say(stderr, "jugendstil: left out: {}\n", one.trouble);
       return;
     }
     ++(one.as == AddedAs::fresh ? fresh_ : others_);

@@ -71,7 +71,7 @@ void writeSheet(const fs::path& output, const Image& photo, const std::string& n
     } catch (const DiskError&) {
       throw;
     } catch (const Error& e) {  // its file may be gone; the others are there
-      say(stderr, "left out: {}: {}\n", entry.name, e.what());
+      say(stderr, "note: left out: {}: {}\n", entry.name, e.what());
     }
   }
   display.finish();

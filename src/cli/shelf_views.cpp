@@ -160,7 +160,7 @@ int exportShelfFiles(ShelfRequest& r) {
   for (FoundEntry& one : foundFor(r)) entries.push_back(std::move(one.entry));
   const Exported exported = exportShelf(entries, output);
   for (const ShelfEntry& left : exported.left)
-    say(stderr, "left out: {}, whose file {} is missing\n", left.name, left.path.string());
+    say(stderr, "jugendstil: left out: {}, whose file {} is missing\n", left.name, left.path.string());
   if (!r.quiet())
     say(stdout, "{}: {} with their files; jugendstil shelf import puts them on another shelf\n",
         output.string(), countText(exported.entries));

@@ -14,6 +14,7 @@
 #include "base/utf8.h"
 #include "base/words.h"
 #include "base/zip.h"
+#include "shelf/archive_reader.h"
 
 namespace jugendstil {
 namespace {
@@ -117,7 +118,7 @@ class Unpacker {
 
   const Shelf& shelf_;
   const fs::path& archive_;
-  ZipReader zip_;
+  ArchiveReader zip_;
 };
 
 AddedFile putThere(Shelf& shelf, Unpacked& one) {

@@ -273,6 +273,23 @@ TEST_F(StoppedPainting, WhatOnlyComesAfterwardsMayChange) {
   EXPECT_TRUE(fs::exists(folder / "out.steps.png"));
 }
 
+TEST_F(StoppedPainting, UnderANameTakenMeanwhileItGoesOnUnderTheNewOne) {
+  const auto taken = [&] {
+    if (!fs::exists(folder / "out.step-00001.png")) return false;
+    writeContent(folder / "out.png", "another's");
+    return true;
+  };
+  const RunResult stopped =
+      testing_support::runAndSignalWhen(words("out.png", {"--snapshots", "1"}), folder.path, taken, SIGINT);
+  ASSERT_EQ(stopped.code, 130) << stopped.out << stopped.err;
+  for (const char* left : {"out.recipe.toml", "out.png.unfinished"}) EXPECT_FALSE(fs::exists(folder / left));
+  const RunResult r = run({"redo", "out-2.recipe.toml", "--progress", "lines"});
+  EXPECT_EQ(r.code, 0) << r.err;
+  EXPECT_NE(r.err.find("going on from level "), std::string::npos) << r.err;
+  EXPECT_FALSE(fs::exists(folder / "out-2.png.unfinished"));
+  EXPECT_EQ(contentOf(folder / "out.png"), "another's");
+}
+
 TEST_F(StoppedPainting, WithOtherSettingsItIsAnotherPainting) {
   stop("out.png");
   const std::string state = contentOf(folder / "out.png.unfinished");

@@ -4,6 +4,7 @@
 
 #include <gtest/gtest.h>
 
+#include <algorithm>
 #include <csignal>
 #include <nlohmann/json.hpp>
 #include <thread>
@@ -155,6 +156,21 @@ TEST_F(ShelfProgram, SheetPageAndArchive) {
   EXPECT_EQ(run({"shelf", "check"}).code, 1);
   EXPECT_NE(run({"shelf", "check", "moved"}).out.find("evening: found again"), std::string::npos);
   EXPECT_EQ(run({"shelf", "check"}).code, 0);
+}
+
+TEST_F(ShelfProgram, WhatIsLeftOutIsOneLineAndTheRestIsDone) {
+  writeContent(folder / "refs/broken.png", "no picture");
+  const RunResult added = run({"shelf", "add", "refs", "-q"});
+  EXPECT_EQ(added.code, 1);
+  EXPECT_EQ(added.err.rfind("jugendstil: left out: ", 0), 0U) << added.err;
+  EXPECT_NE(added.err.find("broken.png"), std::string::npos) << added.err;
+  EXPECT_EQ(std::count(added.err.begin(), added.err.end(), '\n'), 1) << added.err;
+  fs::remove(folder / "refs/dawn.png");
+  const RunResult exported = run({"shelf", "export", "-q", "-o", "all.zip"});
+  EXPECT_EQ(exported.code, 1);
+  EXPECT_EQ(exported.err.rfind("jugendstil: left out: dawn, whose file ", 0), 0U) << exported.err;
+  EXPECT_EQ(std::count(exported.err.begin(), exported.err.end(), '\n'), 1) << exported.err;
+  EXPECT_EQ(run({"shelf", "import", "all.zip", "--shelf", "other"}).out, "evening (reference): added\n");
 }
 
 TEST_F(ShelfProgram, KilledWhileAddingWhatWasToldIsThere) {

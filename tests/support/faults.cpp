@@ -133,7 +133,9 @@ bool writeFails(int handle) { return isOf('w') && isFile(handle) && isTheOne('w'
 
 // Small ones do not fail where memory is short: they come out of what the process has.
 constexpr std::size_t kLarge = std::size_t{1} << 17;
-bool allocationFails(std::size_t size) { return isOf('a') && size >= kLarge && isTheOne('a', ENOMEM); }
+[[maybe_unused]] bool allocationFails(std::size_t size) {
+  return isOf('a') && size >= kLarge && isTheOne('a', ENOMEM);
+}
 
 using Main = int (*)(int, char**, char**);
 Main programsMain = nullptr;
@@ -149,6 +151,8 @@ int beginMain(int count, char** words, char** environment) {
 }  // namespace
 
 extern "C" {
+
+#ifndef JUGENDSTIL_SANITIZED  // which have an allocator of their own
 
 void* __libc_malloc(std::size_t size);
 void* __libc_calloc(std::size_t count, std::size_t size);
@@ -170,6 +174,8 @@ int posix_memalign(void** to, std::size_t alignment, std::size_t size) {
   *to = memalign(alignment, size);
   return *to == nullptr ? ENOMEM : 0;
 }
+
+#endif
 
 ssize_t write(int handle, const void* from, size_t size) {
   return writeFails(handle) ? -1 : next<ssize_t (*)(int, const void*, size_t)>("write")(handle, from, size);

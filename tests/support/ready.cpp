@@ -78,8 +78,9 @@ void tell(const std::string& path, int number) {
   const int code = programsMain()(count, arguments.data(), environ);
   // Without what libraries do at the end: one of them would wait for threads that a copy does not have.
   std::fflush(nullptr);
-  // faults.cpp, where it is loaded too.
-  if (void* const note = dlsym(RTLD_DEFAULT, "jugendstil_note_failure")) reinterpret_cast<void (*)()>(note)();
+  // faults.cpp, and the sanitizer that looks for leaks; where they are there.
+  for (const char* last : {"jugendstil_note_failure", "__lsan_do_leak_check"})
+    if (void* const function = dlsym(RTLD_DEFAULT, last)) reinterpret_cast<void (*)()>(function)();
   _exit(code);
 }
 

@@ -90,6 +90,7 @@ int startReady(const std::string& libraries) {
   if (fork() == 0) {
     close(ends[0]);
     setenv("LD_PRELOAD", libraries.c_str(), 1);
+    setenv("ASAN_OPTIONS", "verify_asan_link_order=0", 0);
     setenv("JUGENDSTIL_READY", std::to_string(ends[1]).c_str(), 1);
     execProgram({});
   }
@@ -107,10 +108,10 @@ int readyProgram(bool faults) {
   return plain;
 }
 
-// Sanitizers want to be loaded first. A thread that OpenMP does not get ends the program by exit(), where a
-// library would wait for threads of its own that a copy does not have.
+// The sanitizer of threads does not follow copies. A thread that OpenMP does not get ends the program by
+// exit(), where a library would wait for threads of its own that a copy does not have.
 bool mayBeCopied(const Surroundings& around) {
-#ifdef JUGENDSTIL_SANITIZED
+#ifdef __SANITIZE_THREAD__
   return false;
 #else
   return std::none_of(around.environment.begin(), around.environment.end(), [](const std::string& pair) {
