@@ -153,7 +153,7 @@ int importToShelf(ShelfRequest& r) {
 
 int checkOnShelf(ShelfRequest& r) {
   std::size_t fine = 0;
-  bool whole = true;
+  std::size_t lost = 0;
   checkShelf(r.shelf, {r.words.begin(), r.words.end()}, [&](const CheckedEntry& one) {
     const std::string file = one.entry.path.string();
     switch (one.condition) {
@@ -167,19 +167,21 @@ int checkOnShelf(ShelfRequest& r) {
         say(stdout, "{}: found again, {}\n", one.entry.name, file);
         break;
       case Condition::missing:
-        whole = false;
+        ++lost;
         say(stdout, "{}: {} is missing\n", one.entry.name, file);
         break;
       case Condition::unreadable:
-        whole = false;
+        ++lost;
         say(stdout, "{}: {}\n", one.entry.name, one.trouble);
         break;
     }
   });
   if (!r.quiet()) say(stdout, "{} in their places\n", countText(fine));
-  if (!whole && !r.quiet())
-    say(stdout, "what is missing is looked for by: jugendstil shelf check FOLDER; or forget it by name\n");
-  return whole ? 0 : 1;
+  if (lost == 0) return 0;
+  throw Error(
+      fmt::format("{} cannot be read; jugendstil shelf check FOLDER looks for them in a folder and "
+                  "those inside it, jugendstil shelf forget NAME takes one off the shelf",
+                  countText(lost)));
 }
 
 }  // namespace jugendstil::cli

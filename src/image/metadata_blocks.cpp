@@ -6,9 +6,9 @@
 #include <algorithm>
 #include <cstdint>
 #include <map>
+#include <span>
 #include <vector>
 
-#include "base/atomic_file.h"
 #include "base/error.h"
 #include "base/file.h"
 #include "image/segments.h"
@@ -140,6 +140,24 @@ std::string pngHead(std::string_view file, const MetadataBlocks& blocks, std::st
   return out;
 }
 
+// What lies behind `from` comes to lie behind `to`, a part at a time, the last one first where it moves back.
+void moveRest(File& file, std::uint64_t from, std::uint64_t to) {
+  if (from == to) return;
+  const std::uint64_t size = file.size() - from;
+  std::vector<char> part(std::size_t{1} << 20);
+  for (std::uint64_t done = 0; done < size;) {
+    const std::uint64_t count = std::min<std::uint64_t>(part.size(), size - done);
+    const std::uint64_t at = to < from ? done : size - done - count;
+    const std::size_t got = file.readAt(std::span(part).first(count), from + at);
+    file.writeAt({part.data(), got}, to + at);
+    done += count;
+  }
+  if (to > from) return;
+  std::error_code code;
+  std::filesystem::resize_file(file.path(), to + size, code);
+  if (code) throw DiskError(file.path().string() + " cannot be written", code.message());
+}
+
 }  // namespace
 
 MetadataBlocks metadataBlocksOf(std::string_view file) {
@@ -149,9 +167,9 @@ MetadataBlocks metadataBlocksOf(std::string_view file) {
 }
 
 void putMetadataBlocks(const std::filesystem::path& file, const MetadataBlocks& blocks) {
-  File from(file, File::Mode::read);
-  std::string begin(std::min<std::uint64_t>(kMostHead, from.size()), '\0');
-  begin.resize(from.readAt(begin, 0));
+  File whole(file, File::Mode::write);
+  std::string begin(std::min<std::uint64_t>(kMostHead, whole.size()), '\0');
+  begin.resize(whole.readAt(begin, 0));
   std::string_view rest;
   std::string head;
   if (isJpeg(begin)) {
@@ -161,17 +179,9 @@ void putMetadataBlocks(const std::filesystem::path& file, const MetadataBlocks& 
   } else {
     throw Error("metadata can be put into JPEG and PNG files only");
   }
-  AtomicFile whole(file);
-  File to(whole.temporary(), File::Mode::write);
-  to.write(head);
-  std::vector<char> part(std::size_t{1} << 20);
-  std::size_t at = rest.data() - begin.data();
-  while (const std::size_t got = from.readAt(part, at)) {
-    to.write({part.data(), got});
-    at += got;
-  }
-  to.close();
-  whole.commit();
+  moveRest(whole, rest.data() - begin.data(), head.size());
+  whole.writeAt(head, 0);
+  whole.close();
 }
 
 }  // namespace jugendstil

@@ -20,8 +20,9 @@ struct MetadataBlocks {
 // From a whole JPEG or PNG file; nothing from any other.
 MetadataBlocks metadataBlocksOf(std::string_view file);
 
-// Puts these blocks into a JPEG or PNG file in place of its own, without touching its pixels. Throws Error
-// where a block is too long for the format, the disk is full, or the file is neither.
+// Puts these blocks into a JPEG or PNG file in place of its own, without touching its pixels. The file is
+// changed where it lies, and is damaged where that fails on the way: it is to be a temporary one. Throws
+// Error where a block is too long for the format, or the file is neither, and DiskError.
 void putMetadataBlocks(const std::filesystem::path& file, const MetadataBlocks& blocks);
 
 }  // namespace jugendstil

@@ -153,7 +153,7 @@ TEST_F(ShelfProgram, SheetPageAndArchive) {
   EXPECT_EQ(r.out, "evening (reference): added\n") << r.err;
   EXPECT_TRUE(Shelf(folder / "other").named("evening"));
   fs::rename(folder / "refs", folder / "moved");
-  EXPECT_EQ(run({"shelf", "check"}).code, 1);
+  expectError({"shelf", "check"}, 1, "2 entries cannot be read; jugendstil shelf check FOLDER");
   EXPECT_NE(run({"shelf", "check", "moved"}).out.find("evening: found again"), std::string::npos);
   EXPECT_EQ(run({"shelf", "check"}).code, 0);
 }

@@ -146,6 +146,27 @@ TEST(StoredPicture, AProfileThatDoesNotGoIntoAFormatIsLeftOutAndSaid) {
   }
 }
 
+// Whoever writes it holds a lock on it, which a file put in its place would not have.
+TEST(StoredPicture, BlocksArePutIntoTheFileItself) {
+  const TemporaryFolder folder;
+  for (const char* name : {"a.png", "a.jpg"}) {
+    writePicture(folder / name, sample(1400, 900), Depth::sixteen);
+    putMetadataBlocks(folder / name, {"", "short", ""});
+    const std::string before = contentOf(folder / name);
+    ASSERT_GT(before.size(), std::size_t{1} << 20) << "more than one part";
+    const std::filesystem::path link = folder / "link";
+    std::filesystem::create_hard_link(folder / name, link);
+    putMetadataBlocks(folder / name, {"", std::string(9000, 'x'), ""});
+    const std::string longer = contentOf(folder / name);
+    EXPECT_EQ(longer.size(), before.size() + 8995) << name;
+    EXPECT_EQ(contentOf(link), longer) << name;
+    EXPECT_EQ(longer.substr(longer.size() - 1000000), before.substr(before.size() - 1000000)) << name;
+    putMetadataBlocks(folder / name, {"", "short", ""});
+    EXPECT_EQ(contentOf(link), before) << name;
+    std::filesystem::remove(link);
+  }
+}
+
 TEST(StoredPicture, ExifTooLongForAJpegIsSaid) {
   const TemporaryFolder folder;
   writePicture(folder / "a.jpg", sample(24, 16), Depth::eight);
