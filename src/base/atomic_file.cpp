@@ -44,22 +44,41 @@ struct Created {
   int handle = -1;
 };
 
-// The lock says that its writer lives; it goes with the process, however that ends.
-bool lockedAlone(int handle) {
+bool hasName(int handle) {
   struct stat about {};
-  return flock(handle, LOCK_EX | LOCK_NB) == 0 && fstat(handle, &about) == 0 && about.st_nlink > 0;
+  return fstat(handle, &about) == 0 && about.st_nlink > 0;
+}
+
+// The lock says that its writer lives; it goes with the process, however that ends. Waits while another looks
+// whether it does. False where it was taken for a left-over before it was locked. Some file systems have no
+// locks; nobody takes anything for a left-over there.
+bool lockedByWriter(int handle) {
+  int failed = 0;
+  do failed = flock(handle, LOCK_EX);
+  while (failed != 0 && errno == EINTR);
+  return failed != 0 || hasName(handle);
+}
+
+// Those of this target whose program is gone; one that is at work keeps its own.
+void removeLeftOvers(const fs::path& target) {
+  std::error_code code;
+  for (fs::directory_iterator at(folderOf(target), code); at != fs::directory_iterator();
+       at.increment(code)) {
+    if (!isLeftOver(at->path(), target) || !at->is_regular_file(code)) continue;
+    const int handle = open(at->path().c_str(), O_RDONLY | O_NOFOLLOW | O_CLOEXEC | O_NONBLOCK);
+    if (handle < 0) continue;
+    if (flock(handle, LOCK_EX | LOCK_NB) == 0) unlink(at->path().c_str());
+    close(handle);
+  }
 }
 
 Created createdBeside(const fs::path& target) {
   std::random_device random;
-  std::error_code code;
   for (int i = 0; i < kTries; ++i) {
     fs::path name =
         folderOf(target) / fmt::format("{}{:08x}{}", beginOfName(target), random(), endOfName(target));
     const int handle = open(name.c_str(), O_WRONLY | O_CREAT | O_EXCL | O_NOFOLLOW | O_CLOEXEC, 0666);
-    // Where it was taken for a left-over before it was locked, there is another name. Some file systems have
-    // no locks; nobody takes anything for a left-over there.
-    if (handle >= 0 && (lockedAlone(handle) || fs::exists(name, code))) return {std::move(name), handle};
+    if (handle >= 0 && lockedByWriter(handle)) return {std::move(name), handle};
     if (handle >= 0) close(handle);
     if (handle < 0 && errno != EEXIST) break;
   }
@@ -90,6 +109,7 @@ AtomicFile::AtomicFile(fs::path target, Appeared appeared) : target_(std::move(t
   if (fs::is_directory(target_, code)) {
     throw Error(fmt::format("cannot write {}: that is a folder; name a file in it", target_.string()));
   }
+  removeLeftOvers(target_);
   mayReplace_ = appeared == Appeared::replaced || fs::exists(target_, code);
   Created created = createdBeside(target_);
   temporary_ = std::move(created.name);
@@ -139,17 +159,6 @@ bool isLeftOver(const fs::path& file, const fs::path& target) {
   return name.size() == begin.size() + kRandomDigits + end.size() && name.starts_with(begin) &&
          name.ends_with(end) &&
          name.find_first_not_of("0123456789abcdef", begin.size()) == begin.size() + kRandomDigits;
-}
-
-void removeLeftOvers(const fs::path& target) {
-  std::error_code code;
-  for (const auto& entry : fs::directory_iterator(folderOf(target), code)) {
-    if (!isLeftOver(entry.path(), target) || !entry.is_regular_file(code)) continue;
-    const int handle = open(entry.path().c_str(), O_RDONLY | O_NOFOLLOW | O_CLOEXEC | O_NONBLOCK);
-    if (handle < 0) continue;
-    if (lockedAlone(handle)) unlink(entry.path().c_str());
-    close(handle);
-  }
 }
 
 }  // namespace jugendstil

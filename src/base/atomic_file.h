@@ -8,8 +8,8 @@
 namespace jugendstil {
 
 // A temporary file beside the target, of a name that nobody can foretell. commit() sees it onto the disk and
-// renames it; without commit() the destructor removes it. The temporary keeps the target's extension, by
-// which picture writers choose their format.
+// renames it; without commit() the destructor removes it, and after a kill the next one of the same target.
+// The temporary keeps the target's extension, by which picture writers choose their format.
 class AtomicFile {
  public:
   // What becomes of a file that another program makes under the target's name in the meantime.
@@ -40,8 +40,5 @@ void writeFileAtomically(const std::filesystem::path& target, std::string_view c
 
 // Whether a file is what an AtomicFile of this target leaves when the program is killed.
 bool isLeftOver(const std::filesystem::path& file, const std::filesystem::path& target);
-
-// Removes those of them whose program is gone; one that is at work keeps its own.
-void removeLeftOvers(const std::filesystem::path& target);
 
 }  // namespace jugendstil

@@ -230,7 +230,6 @@ double numberOf(const po::variables_map& given, const char* name, double usual, 
 }
 
 void requireFree(const fs::path& path, bool force) {
-  removeLeftOvers(path);
   std::error_code code;
   if (!force && fs::exists(path, code)) {
     throw Error(fmt::format("{} exists already; add --force to replace it, or choose another name with -o",

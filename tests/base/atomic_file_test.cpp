@@ -76,8 +76,9 @@ TEST(AtomicFile, LeftOversOfTheDeadGoAndThoseOfTheLivingStay) {
   const std::string hidden = ".x.notes.part.png";
   for (const std::string& name : {dead, anothers, hidden}) writeContent(folder / name, "half");
   fs::create_symlink(folder / anothers, folder / ".x.00000000.part.png");
-  removeLeftOvers(folder / "x.png");
+  const AtomicFile next(folder / "x.png");
   EXPECT_TRUE(fs::exists(living.temporary()));
+  EXPECT_TRUE(fs::exists(next.temporary()));
   EXPECT_FALSE(fs::exists(folder / dead));
   EXPECT_TRUE(fs::exists(folder / anothers));
   EXPECT_TRUE(fs::exists(folder / hidden));
