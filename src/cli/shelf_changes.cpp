@@ -179,7 +179,7 @@ int checkOnShelf(ShelfRequest& r) {
   if (!r.quiet()) say(stdout, "{} in their places\n", countText(fine));
   if (lost == 0) return 0;
   throw Error(
-      fmt::format("{} cannot be read; jugendstil shelf check FOLDER looks for them in a folder and "
+      fmt::format("{} cannot be read; jugendstil shelf check FOLDER looks in a folder and "
                   "those inside it, jugendstil shelf forget NAME takes one off the shelf",
                   countText(lost)));
 }
